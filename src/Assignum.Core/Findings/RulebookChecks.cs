@@ -1,0 +1,24 @@
+using Assignum.Core.Rulebooks;
+
+namespace Assignum.Core.Findings;
+
+/// <summary>The checks that need nothing but a rulebook, all of them, errors first.</summary>
+public static class RulebookChecks
+{
+    /// <summary>Everything the checks see. A rulebook with an error can't be compiled, released or landed with.</summary>
+    public static IReadOnlyList<Finding> Check(Rulebook book)
+    {
+        var errors = Errors(book);
+        return errors.Any(f => f.Severity == Severity.Error) ? errors : [.. errors, .. Advice(book)];
+    }
+
+    /// <summary>Only what bars release and landing; quick also for large rulebooks.</summary>
+    public static IReadOnlyList<Finding> Errors(Rulebook book) =>
+        [.. ChartFindings.Of(book), .. MemberFindings.Errors(book), .. LadderFindings.Of(book), .. RuleFindings.Errors(book), .. TaxFindings.Errors(book)];
+
+    static IEnumerable<Finding> Advice(Rulebook book)
+    {
+        var compiled = new CompiledRulebook(book);
+        return [.. RuleFindings.Advice(compiled), .. TaxFindings.Advice(compiled), .. MemberFindings.Advice(book), .. OptionFindings.Of(book), .. ChartFindings.Advice(book)];
+    }
+}

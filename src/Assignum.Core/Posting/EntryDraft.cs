@@ -1,0 +1,141 @@
+using Assignum.Core.Charts;
+using Assignum.Core.Rulebooks;
+
+namespace Assignum.Core.Posting;
+
+/// <summary>An entry in the making: finds the account of each amount, and notes every reason that bars it.</summary>
+sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReason> reasons)
+{
+    readonly List<EntryRow> rows = [];
+    readonly List<SubledgerRow> subledger = [];
+    readonly List<Warning> warnings = [];
+    decimal balance;
+
+    internal IReadOnlyList<EntryRow> Rows => rows;
+    internal IReadOnlyList<SubledgerRow> Subledger => subledger;
+    internal IReadOnlyList<Warning> Warnings => warnings;
+    /// <summary>What the rows so far leave unbalanced, company currency, debit positive.</summary>
+    internal decimal Balance => balance;
+
+    /// <summary>An amount of the document, in its currency, debit positive; converted on its own.</summary>
+    internal void Post(Purpose purpose, RowContext context, decimal amount, Account? lineAccount = null) =>
+        Post(purpose, context, open.Company(amount), open.Currency, amount, lineAccount, standsOn: null);
+
+    /// <summary>An amount that arises in company currency, debit positive.</summary>
+    internal void PostCompany(Purpose purpose, RowContext context, decimal amount, Account? standsOn = null) =>
+        Post(purpose, context, amount, open.CompanyCurrency, amount, lineAccount: null, standsOn);
+
+    /// <summary>A movement of a subledger; one that moves nothing is left out.</summary>
+    internal void Move(SubledgerRow row)
+    {
+        if (row.Amount != 0 || row.DocumentAmount != 0 || row.Quantity is not (null or 0) || row.Base is not (null or 0))
+            subledger.Add(row);
+    }
+
+    internal void Refuse(HeldReason reason) => reasons.Add(reason);
+
+    void Post(Purpose purpose, RowContext context, decimal company, string currency, decimal amount, Account? lineAccount, Account? standsOn)
+    {
+        if (company == 0)
+            return;
+        if (Math.Abs(company) >= Money.Limit || Math.Abs(amount) >= Money.Limit)
+        {
+            reasons.Add(HeldReason.Invalid(context.Line is { } line ? $"lines[{line}]" : "lines", $"An amount of {purpose} comes to {amount} {currency}. Amounts stay below {Money.Limit:N0}; correct quantity, price or rate."));
+            return;
+        }
+        balance += company;
+        if (Find(purpose, context, lineAccount, standsOn) is not { } found || !MayCarry(purpose, context, found))
+            return;
+        rows.Add(new EntryRow
+        {
+            Account = found.Account, Amount = company, Currency = currency, DocumentAmount = amount, Purpose = purpose,
+            By = found.By, Rung = found.Rung, Rule = found.Rule, Context = context,
+            Dimensions = context.DocumentDimensions.WithoutBarred(found.Account).With(context.OwnDimensions),
+        });
+    }
+
+    readonly record struct Answered(Account Account, AnsweredBy By, Rung? Rung, Rule? Rule);
+
+    Answered? Find(Purpose purpose, RowContext context, Account? lineAccount, Account? standsOn)
+    {
+        if (standsOn is not null)
+            return new(standsOn, AnsweredBy.Standing, null, null);
+        if (lineAccount is not null && purpose.TakesLineChoice)
+            return new(lineAccount, AnsweredBy.Line, null, null);
+
+        var answer = book.Resolve(purpose, context.Facts, open.Document.Date);
+        if (open.Control is { } chosen && purpose.TakesAlternates)
+            return FindAlternate(purpose, chosen, answer);
+        if (answer.Found)
+            return new(book.AccountOf(answer), AnsweredBy.Ladder, book.RungOf(answer), book.RuleOf(answer));
+
+        var asked = book.AskedFor(purpose, context.Facts);
+        reasons.Add(new HeldReason(HeldCause.NoRule, $"No rule for {purpose} answers {InWords(asked)} on {open.Document.Date:yyyy-MM-dd}. Add a rule for {purpose}, or a default.")
+        {
+            Purpose = purpose, Facts = asked,
+        });
+        return null;
+    }
+
+    Answered? FindAlternate(Purpose purpose, Account chosen, Answer answer)
+    {
+        var onList = open.Party?.ControlAlternates.Any(number => Fold.Same(number, chosen.Number)) ?? false;
+        var byLadder = answer.Found && ReferenceEquals(book.AccountOf(answer), chosen);
+        if ((onList || byLadder) && chosen.Control == purpose.Control)
+            return new(chosen, AnsweredBy.Control, null, null);
+        reasons.Add(new HeldReason(HeldCause.ControlNotPermitted, onList || byLadder
+            ? $"Account {chosen.Number} {chosen.Name} is not a control account of {purpose.Control!.Value.Word()}. Choose another in control, or mend the account."
+            : $"Account {chosen.Number} {chosen.Name} is not among the control alternates of party {open.Party?.Code}. Choose another in control, or add it to the party.")
+        {
+            Purpose = purpose, Account = chosen.Number,
+        });
+        return null;
+    }
+
+    bool MayCarry(Purpose purpose, RowContext context, Answered found)
+    {
+        var before = reasons.Count;
+        var account = found.Account;
+        if (account.WhyNotPostable(open.Document.Date) is { } why)
+            Refuse(HeldCause.AccountNotPostable, $"Account {account.Number} {account.Name} {why}, and {Chooser(found)} sends {purpose} there. Choose a posting account that is active and valid on {open.Document.Date:yyyy-MM-dd}.");
+        else if (found.By == AnsweredBy.Line && account.Control is { } control && control != purpose.Control)
+            CheckByHand(purpose, account, control);
+        CheckDimensions();
+        return reasons.Count == before;
+
+        void Refuse(HeldCause cause, string message) =>
+            reasons.Add(new HeldReason(cause, message) { Purpose = purpose, Account = account.Number, Rule = found.Rule?.Id });
+
+        void CheckDimensions()
+        {
+            foreach (var (name, need) in account.Dimensions)
+            {
+                if (need == DimensionNeed.Required && !context.OwnDimensions.Has(name) && !context.DocumentDimensions.Has(name))
+                    Refuse(HeldCause.DimensionMissing, $"Account {account.Number} {account.Name} requires dimension {name}, and none is given for {purpose}. Give it in dimensions, or make it optional on the account.");
+                else if (need == DimensionNeed.Barred && context.OwnDimensions.Has(name))
+                    Refuse(HeldCause.DimensionBarred, $"Account {account.Number} {account.Name} bars dimension {name}, and the line gives it for {purpose}. Take it off the line, or make it optional on the account.");
+            }
+        }
+    }
+
+    // A line's account that is a control account of something else is an entry by hand.
+    void CheckByHand(Purpose purpose, Account account, Control control)
+    {
+        var said = $"Account {account.Number} {account.Name} is a control account of {control.Word()}, and the line names it for {purpose}.";
+        if (account.Manual == ManualPolicy.Block)
+            reasons.Add(new HeldReason(HeldCause.ManualBlocked, said + " Entries by hand are blocked there: name another account.") { Purpose = purpose, Account = account.Number });
+        else if (account.Manual == ManualPolicy.Warn)
+            warnings.Add(new Warning(purpose, account.Number, said + " Ledger and subledger will differ."));
+    }
+
+    static string Chooser(Answered found) => found.By switch
+    {
+        AnsweredBy.Ladder => $"rule {found.Rule!.Id}",
+        AnsweredBy.Standing => "standsOn",
+        AnsweredBy.Control => "control",
+        _ => "the line",
+    };
+
+    static string InWords(IReadOnlyList<FactValue> facts) =>
+        facts.Count == 0 ? "without any fact" : "for " + string.Join(", ", facts.Select(f => $"{f.Fact.InWords()} {f.Code}"));
+}

@@ -1,0 +1,54 @@
+using System.Collections.Immutable;
+
+namespace Assignum.Core.Rulebooks;
+
+/// <summary>A ladder with its rules in tables; rungs without a rule are left out of the search.</summary>
+sealed class CompiledLadder
+{
+    readonly (int Rung, RungTable Table, int[] Rules)[] tables;
+
+    CompiledLadder(ImmutableArray<Rung> rungs, (int, RungTable, int[])[] tables)
+    {
+        Rungs = rungs;
+        this.tables = tables;
+    }
+
+    internal ImmutableArray<Rung> Rungs { get; }
+
+    /// <param name="rungs">The ladder.</param>
+    /// <param name="rules">Each rule's rung, the interned values in the order of the ladder's rung, and validity; null for one that can't ever answer.</param>
+    /// <param name="sizeOf">How many values a fact can have.</param>
+    internal static CompiledLadder Of(ImmutableArray<Rung> rungs, IEnumerable<RuleValues> rules, Func<Fact, int> sizeOf)
+    {
+        var byRung = new List<RuleValues>?[rungs.Length];
+        foreach (var rule in rules)
+            (byRung[rule.Rung] ??= []).Add(rule);
+
+        var tables = new List<(int, RungTable, int[])>();
+        for (var i = 0; i < rungs.Length; i++)
+        {
+            if (byRung[i] is not { } own)
+                continue;
+            int[] facts = [.. rungs[i].Facts.Select(f => (int)f)];
+            int[] sizes = [.. rungs[i].Facts.Select(sizeOf)];
+            var table = new RungTable(facts, sizes, own.ConvertAll(rule => (rule.Values, rule.From, rule.To)));
+            tables.Add((i, table, [.. own.Select(rule => rule.Index)]));
+        }
+        return new CompiledLadder(rungs, [.. tables]);
+    }
+
+    /// <summary>Walks the rungs from first to last; at most one look-up a rung.</summary>
+    /// <returns>The answering rung and rule, or rung -1.</returns>
+    internal (int Rung, int Rule) Resolve(ReadOnlySpan<int> ids, int day)
+    {
+        foreach (ref readonly var entry in tables.AsSpan())
+        {
+            var found = entry.Table.Find(ids, day);
+            if (found >= 0)
+                return (entry.Rung, entry.Rules[found]);
+        }
+        return (-1, -1);
+    }
+
+    internal readonly record struct RuleValues(int Index, int Rung, int[] Values, int From, int To);
+}

@@ -1,0 +1,288 @@
+using System.Collections.Immutable;
+using Assignum.Core.Charts;
+using Assignum.Core.Groups;
+using Assignum.Core.Taxes;
+
+namespace Assignum.Core.Rulebooks;
+
+/// <summary>A rulebook made ready for landing: codes interned, one table a rung. Immutable; share it between threads.</summary>
+public sealed class CompiledRulebook
+{
+    readonly CompiledLadder[] ladders;
+    readonly CompiledLadder taxLadder;
+    readonly OpenCodes openCodes;
+
+    /// <summary>Tax rules have one fixed ladder.</summary>
+    public static ImmutableArray<Rung> TaxLadder { get; } =
+    [
+        new(Fact.TaxArea, Fact.PartyTaxGroup, Fact.ItemTaxGroup), new(Fact.TaxArea, Fact.ItemTaxGroup), new(Fact.PartyTaxGroup, Fact.ItemTaxGroup),
+        new(Fact.TaxArea), new(Fact.PartyTaxGroup), new(Fact.ItemTaxGroup), Rung.Default,
+    ];
+
+    /// <summary>Compiles a rulebook that the checks found without errors.</summary>
+    /// <param name="book">The rulebook.</param>
+    public CompiledRulebook(Rulebook book)
+    {
+        Book = book;
+        Accounts = new(book.Accounts, a => a.Number);
+        Parties = new(book.Parties, p => p.Code);
+        Items = new(book.Items, i => i.Code);
+        PartyGroups = new(book.PartyGroups, g => g.Code);
+        ItemGroups = new(book.ItemGroups, g => g.Code);
+        ProjectGroups = new(book.ProjectGroups, g => g.Code);
+        AssetGroups = new(book.AssetGroups, g => g.Code);
+        PartyTaxGroups = new(book.PartyTaxGroups, g => g.Code);
+        ItemTaxGroups = new(book.ItemTaxGroups, g => g.Code);
+        Locations = new(book.Locations, l => l.Code);
+        Projects = new(book.Projects, p => p.Code);
+        Tasks = new(book.Projects.SelectMany(p => p.Tasks.Select(t => (p, t))), pair => pair.Project.Code + "/" + pair.Task.Code);
+        TaxCodes = new(book.TaxCodes, t => t.Code);
+        openCodes = OpenCodes.Of(book);
+        RuleAccounts = [.. book.Rules.Select(rule => Accounts.IdOf(rule.Account))];
+        ladders = CompileLadders(book);
+        taxLadder = CompiledLadder.Of(TaxLadder, TaxRuleValues(book.TaxRules), SizeOf);
+    }
+
+    /// <summary>The rulebook as written down.</summary>
+    public Rulebook Book { get; }
+    /// <summary>Accounts by number.</summary>
+    public CodeIndex<Account> Accounts { get; }
+    /// <summary>Parties by code.</summary>
+    public CodeIndex<Party> Parties { get; }
+    /// <summary>Items by code.</summary>
+    public CodeIndex<Item> Items { get; }
+    /// <summary>Posting groups of parties by code.</summary>
+    public CodeIndex<Group> PartyGroups { get; }
+    /// <summary>Posting groups of items by code.</summary>
+    public CodeIndex<Group> ItemGroups { get; }
+    /// <summary>Locations by code.</summary>
+    public CodeIndex<Location> Locations { get; }
+    /// <summary>Projects by code.</summary>
+    public CodeIndex<Project> Projects { get; }
+    /// <summary>Tax codes by code.</summary>
+    public CodeIndex<TaxCode> TaxCodes { get; }
+
+    internal CodeIndex<Group> ProjectGroups { get; }
+    internal CodeIndex<Group> AssetGroups { get; }
+    internal CodeIndex<Group> PartyTaxGroups { get; }
+    internal CodeIndex<Group> ItemTaxGroups { get; }
+    internal CodeIndex<(Project Project, ProjectTask Task)> Tasks { get; }
+    internal ImmutableArray<int> RuleAccounts { get; }
+
+    /// <summary>Finds the rule for one amount: the ladder of the purpose, then those of its stand-ins.</summary>
+    /// <param name="purpose">What the amount is for.</param>
+    /// <param name="facts">The facts of the request.</param>
+    /// <param name="date">Posting date; rules outside their validity do not answer.</param>
+    /// <returns>The answering rule and rung, or <see cref="Answer.None"/>.</returns>
+    public Answer Resolve(Purpose purpose, Facts facts, DateOnly date)
+    {
+        for (var asked = purpose; asked is not null; asked = asked.StandIn)
+        {
+            var (rung, rule) = ladders[asked.Index].Resolve(facts.AsSpan(), date.DayNumber);
+            if (rung >= 0)
+                return new Answer(asked, rung, rule);
+        }
+        return Answer.None;
+    }
+
+    /// <summary>The account a rule answers with.</summary>
+    public Account AccountOf(Answer answer) => Accounts.ById(RuleAccounts[answer.RuleAt]);
+
+    /// <summary>The rule that answered.</summary>
+    public Rule RuleOf(Answer answer) => Book.Rules[answer.RuleAt];
+
+    /// <summary>The rung that answered.</summary>
+    public Rung RungOf(Answer answer) => ladders[answer.Purpose!.Index].Rungs[answer.RungAt];
+
+    /// <summary>Every rung of the ladders tried, from first to last, with what happened there.</summary>
+    public IReadOnlyList<TrailStep> Explain(Purpose purpose, Facts facts, DateOnly date)
+    {
+        var answer = Resolve(purpose, facts, date);
+        var steps = new List<TrailStep>();
+        for (var asked = purpose; asked is not null; asked = asked.StandIn)
+        {
+            var rungs = ladders[asked.Index].Rungs;
+            for (var i = 0; i < rungs.Length; i++)
+            {
+                var here = answer.Purpose == asked && answer.RungAt == i;
+                var below = answer.Purpose == asked && i > answer.RungAt;
+                var state = here ? RungState.Answered
+                    : below ? RungState.NotReached
+                    : rungs[i].Facts.All(facts.Has) ? RungState.Empty
+                    : RungState.Skipped;
+                steps.Add(new TrailStep(asked, rungs[i], state, here ? RuleOf(answer) : null));
+            }
+            if (answer.Purpose == asked)
+                break;
+        }
+        return steps;
+    }
+
+    /// <summary>The present facts that the ladders of a purpose and its stand-ins ask for, in the order of facts.</summary>
+    public IReadOnlyList<FactValue> AskedFor(Purpose purpose, Facts facts)
+    {
+        var asked = new HashSet<Fact>();
+        for (var p = purpose; p is not null; p = p.StandIn)
+            foreach (var rung in ladders[p.Index].Rungs)
+                asked.UnionWith(rung.Facts);
+        return [.. InWords(facts).Where(value => asked.Contains(value.Fact))];
+    }
+
+    /// <summary>The facts that are present, in their order, in the rulebook's spelling.</summary>
+    public IReadOnlyList<FactValue> InWords(Facts facts)
+    {
+        var values = new List<FactValue>();
+        foreach (var fact in Enum.GetValues<Fact>())
+            if (facts.Has(fact))
+                values.Add(new FactValue(fact, facts[fact] == Facts.Unlisted ? facts.UnlistedValue(fact)! : SpellingOf(fact, facts[fact])));
+        return values;
+    }
+
+    /// <summary>Facts from codes; a code the rulebook does not know is present, and answers no rule.</summary>
+    public Facts FactsOf(IEnumerable<FactValue> values)
+    {
+        var facts = new Facts();
+        foreach (var (fact, code) in values)
+            Set(facts, fact, code);
+        return facts;
+    }
+
+    /// <summary>The tax rule for a tax area and two tax groups on a tax date, or null.</summary>
+    internal TaxRule? ResolveTax(Facts facts, DateOnly taxDate)
+    {
+        var (rung, rule) = taxLadder.Resolve(facts.AsSpan(), taxDate.DayNumber);
+        return rung < 0 ? null : Book.TaxRules[rule];
+    }
+
+    /// <summary>The tax rule that asks for exactly both groups, and the area where there is one with it.</summary>
+    internal TaxRule? ResolveTaxOfBothGroups(Facts facts, DateOnly taxDate)
+    {
+        var (rung, rule) = taxLadder.Resolve(facts.AsSpan(), taxDate.DayNumber);
+        if (rung == 1)
+        {
+            // The rung of area and item group lies between the two that are asked for here.
+            var withoutArea = facts.Copy();
+            withoutArea[Fact.TaxArea] = 0;
+            (rung, rule) = taxLadder.Resolve(withoutArea.AsSpan(), taxDate.DayNumber);
+        }
+        return rung is 0 or 2 ? Book.TaxRules[rule] : null;
+    }
+
+    /// <summary>Lays a fact over others; an absent code takes the fact away.</summary>
+    internal void Set(Facts facts, Fact fact, string? code)
+    {
+        facts[fact] = 0;
+        if (code is null)
+            return;
+        var id = IdOf(fact, code);
+        if (id != 0)
+            facts[fact] = id;
+        else
+            facts.SetUnlisted(fact, code.Trim());
+    }
+
+    int IdOf(Fact fact, string code) => fact switch
+    {
+        Fact.Item => Items.IdOf(code),
+        Fact.ItemGroup => ItemGroups.IdOf(code),
+        Fact.ItemKind => Words<ItemKind>.TryParse(Fold.Of(code).ToLowerInvariant(), out var kind) ? (int)kind + 1 : 0,
+        Fact.Party => Parties.IdOf(code),
+        Fact.PartyGroup => PartyGroups.IdOf(code),
+        Fact.Location => Locations.IdOf(code),
+        Fact.Project => Projects.IdOf(code),
+        Fact.ProjectGroup => ProjectGroups.IdOf(code),
+        Fact.Task => Tasks.IdOf(code),
+        Fact.AssetGroup => AssetGroups.IdOf(code),
+        Fact.TaxCode => TaxCodes.IdOf(code),
+        Fact.PartyTaxGroup => PartyTaxGroups.IdOf(code),
+        Fact.ItemTaxGroup => ItemTaxGroups.IdOf(code),
+        _ => openCodes.IdOf(fact, code),
+    };
+
+    string SpellingOf(Fact fact, int id) => fact switch
+    {
+        Fact.Item => Items.CodeOf(id),
+        Fact.ItemGroup => ItemGroups.CodeOf(id),
+        Fact.ItemKind => Words<ItemKind>.All[id - 1],
+        Fact.Party => Parties.CodeOf(id),
+        Fact.PartyGroup => PartyGroups.CodeOf(id),
+        Fact.Location => Locations.CodeOf(id),
+        Fact.Project => Projects.CodeOf(id),
+        Fact.ProjectGroup => ProjectGroups.CodeOf(id),
+        Fact.Task => Tasks.CodeOf(id),
+        Fact.AssetGroup => AssetGroups.CodeOf(id),
+        Fact.TaxCode => TaxCodes.CodeOf(id),
+        Fact.PartyTaxGroup => PartyTaxGroups.CodeOf(id),
+        Fact.ItemTaxGroup => ItemTaxGroups.CodeOf(id),
+        _ => openCodes.SpellingOf(fact, id),
+    };
+
+    int SizeOf(Fact fact) => fact switch
+    {
+        Fact.Item => Items.Count,
+        Fact.ItemGroup => ItemGroups.Count,
+        Fact.ItemKind => Words<ItemKind>.All.Count,
+        Fact.Party => Parties.Count,
+        Fact.PartyGroup => PartyGroups.Count,
+        Fact.Location => Locations.Count,
+        Fact.Project => Projects.Count,
+        Fact.ProjectGroup => ProjectGroups.Count,
+        Fact.Task => Tasks.Count,
+        Fact.AssetGroup => AssetGroups.Count,
+        Fact.TaxCode => TaxCodes.Count,
+        Fact.PartyTaxGroup => PartyTaxGroups.Count,
+        Fact.ItemTaxGroup => ItemTaxGroups.Count,
+        _ => openCodes.SizeOf(fact),
+    };
+
+    CompiledLadder[] CompileLadders(Rulebook book)
+    {
+        var values = new List<CompiledLadder.RuleValues>?[Purpose.All.Count];
+        for (var i = 0; i < book.Rules.Count; i++)
+        {
+            var rule = book.Rules[i];
+            var ladder = book.LadderOf(rule.Purpose);
+            if (ValuesOf(rule.When, ladder, i, rule.From, rule.To) is { } ready)
+                (values[rule.Purpose.Index] ??= []).Add(ready);
+        }
+        return [.. Purpose.All.Select(p => CompiledLadder.Of(book.LadderOf(p), values[p.Index] ?? [], SizeOf))];
+    }
+
+    IEnumerable<CompiledLadder.RuleValues> TaxRuleValues(IReadOnlyList<TaxRule> rules)
+    {
+        for (var i = 0; i < rules.Count; i++)
+            if (ValuesOf(rules[i].When(), TaxLadder, i, rules[i].From, rules[i].To) is { } ready)
+                yield return ready;
+    }
+
+    // A rule that names a code the rulebook does not have can never answer, and is left out.
+    CompiledLadder.RuleValues? ValuesOf(IReadOnlyList<FactValue> when, ImmutableArray<Rung> ladder, int index, DateOnly? from, DateOnly? to)
+    {
+        var asked = 0u;
+        foreach (var value in when)
+            asked |= 1u << (int)value.Fact;
+        for (var rung = 0; rung < ladder.Length; rung++)
+        {
+            if ((uint)ladder[rung].GetHashCode() != asked)
+                continue;
+            var facts = ladder[rung].Facts;
+            var values = new int[facts.Length];
+            for (var i = 0; i < values.Length; i++)
+            {
+                values[i] = IdOf(facts[i], CodeFor(facts[i]));
+                if (values[i] == 0)
+                    return null;
+            }
+            return new(index, rung, values, from?.DayNumber ?? 0, to?.DayNumber ?? int.MaxValue);
+        }
+        throw new InvalidOperationException($"Rule {index} is off its ladder; the checks refuse such a rulebook.");
+
+        string CodeFor(Fact fact)
+        {
+            foreach (var value in when)
+                if (value.Fact == fact)
+                    return value.Code;
+            throw new InvalidOperationException();
+        }
+    }
+}

@@ -1,0 +1,46 @@
+using Assignum.Core.Charts;
+using Assignum.Core.Groups;
+
+namespace Assignum.Core;
+
+/// <summary>How the values of a closed list are spelled in the formats and in messages: lower case, joined by hyphens.</summary>
+/// <typeparam name="T">The list.</typeparam>
+public static class Words<T> where T : struct, Enum
+{
+    static readonly T[] Values = Enum.GetValues<T>();
+    static readonly string[] Spelled = [.. Values.Select(v => Hyphenated(v.ToString()))];
+
+    /// <summary>All spellings, in the order of the list.</summary>
+    public static IReadOnlyList<string> All => Spelled;
+
+    /// <summary>The spelling of a value.</summary>
+    public static string Of(T value) => Spelled[Array.IndexOf(Values, value)];
+
+    /// <summary>The value of a spelling, exact to the letter.</summary>
+    public static bool TryParse(string word, out T value)
+    {
+        var at = Array.IndexOf(Spelled, word);
+        value = at < 0 ? default : Values[at];
+        return at >= 0;
+    }
+
+    static string Hyphenated(string name) =>
+        string.Concat(name.Select((c, i) => char.IsUpper(c) ? (i > 0 ? "-" : "") + char.ToLowerInvariant(c) : c.ToString()));
+}
+
+/// <summary>Spelling of closed lists as an extension, for sentences.</summary>
+public static class WordsExtensions
+{
+    /// <summary>"cost-of-sales".</summary>
+    public static string Word(this AccountClass value) => Words<AccountClass>.Of(value);
+    /// <summary>"posting".</summary>
+    public static string Word(this AccountKind value) => Words<AccountKind>.Of(value);
+    /// <summary>"receivables".</summary>
+    public static string Word(this Control value) => Words<Control>.Of(value);
+    /// <summary>"block".</summary>
+    public static string Word(this ManualPolicy value) => Words<ManualPolicy>.Of(value);
+    /// <summary>"non-stock".</summary>
+    public static string Word(this ItemKind value) => Words<ItemKind>.Of(value);
+    /// <summary>"customer".</summary>
+    public static string Word(this PartyRole value) => Words<PartyRole>.Of(value);
+}
