@@ -1,0 +1,92 @@
+using System.Buffers;
+using System.Globalization;
+using System.Text;
+
+namespace Assignum.Formats;
+
+/// <summary>Text in the making, as UTF-8 bytes; grows, and is emptied for the next use.</summary>
+public sealed class Utf8Text
+{
+    static readonly SearchValues<char> QuotedInCsv = SearchValues.Create(",\"\r\n");
+    byte[] bytes = new byte[1 << 12];
+    int length;
+
+    /// <summary>What was written so far.</summary>
+    public ReadOnlyMemory<byte> Written => bytes.AsMemory(0, length);
+
+    /// <summary>Forgets what was written.</summary>
+    public void Clear() => length = 0;
+
+    internal Utf8Text Add(ReadOnlySpan<byte> text)
+    {
+        Reserve(text.Length);
+        text.CopyTo(bytes.AsSpan(length));
+        length += text.Length;
+        return this;
+    }
+
+    internal Utf8Text Add(byte c)
+    {
+        Reserve(1);
+        bytes[length++] = c;
+        return this;
+    }
+
+    internal Utf8Text Add(string? text)
+    {
+        if (text is null)
+            return this;
+        Reserve(text.Length * 3);
+        length += Encoding.UTF8.GetBytes(text, bytes.AsSpan(length));
+        return this;
+    }
+
+    internal Utf8Text Add(int number)
+    {
+        Reserve(11);
+        number.TryFormat(bytes.AsSpan(length), out var written, default, CultureInfo.InvariantCulture);
+        length += written;
+        return this;
+    }
+
+    /// <summary>An amount with exactly so many decimals.</summary>
+    internal Utf8Text Add(decimal amount, int decimals)
+    {
+        Reserve(40);
+        var format = decimals switch { 0 => "F0", 2 => "F2", 3 => "F3", _ => "F4" };
+        amount.TryFormat(bytes.AsSpan(length), out var written, format, CultureInfo.InvariantCulture);
+        length += written;
+        return this;
+    }
+
+    /// <summary>A quantity without trailing zeros.</summary>
+    internal Utf8Text AddPlain(decimal quantity)
+    {
+        Reserve(40);
+        quantity.TryFormat(bytes.AsSpan(length), out var written, "0.############################", CultureInfo.InvariantCulture);
+        length += written;
+        return this;
+    }
+
+    internal Utf8Text Add(DateOnly date)
+    {
+        Reserve(10);
+        date.TryFormat(bytes.AsSpan(length), out var written, "yyyy-MM-dd", CultureInfo.InvariantCulture);
+        length += written;
+        return this;
+    }
+
+    /// <summary>A field of RFC 4180, quoted where it must be.</summary>
+    internal Utf8Text AddCsv(string? field)
+    {
+        if (field is null || field.AsSpan().IndexOfAny(QuotedInCsv) < 0)
+            return Add(field);
+        return Add((byte)'"').Add(field.Replace("\"", "\"\"", StringComparison.Ordinal)).Add((byte)'"');
+    }
+
+    void Reserve(int more)
+    {
+        if (bytes.Length - length < more)
+            Array.Resize(ref bytes, Math.Max(bytes.Length * 2, length + more));
+    }
+}
