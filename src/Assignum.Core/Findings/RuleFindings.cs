@@ -9,18 +9,52 @@ static class RuleFindings
 {
     internal static IEnumerable<Finding> Errors(Rulebook book)
     {
-        var accounts = new Dictionary<string, Account>();
-        foreach (var account in book.Accounts)
-            accounts.TryAdd(Fold.Of(account.Number), account);
-        var partyGroups = MemberFindings.Folds(book.PartyGroups);
-        var itemGroups = MemberFindings.Folds(book.ItemGroups);
-        var projectGroups = MemberFindings.Folds(book.ProjectGroups);
-        var assetGroups = MemberFindings.Folds(book.AssetGroups);
-        var taxCodes = book.TaxCodes.Select(t => Fold.Of(t.Code)).ToHashSet();
-
+        var known = new Known(book);
         foreach (var rule in book.Rules)
+            foreach (var finding in known.ErrorsOf(rule))
+                yield return finding;
+        foreach (var (a, b) in Overlaps.Among(book.Rules, r => r.Key, r => r.From, r => r.To))
+            yield return Overlap(a, b);
+    }
+
+    /// <summary>What bars one rule from a rulebook, the rule it takes the place of apart.</summary>
+    internal static IEnumerable<Finding> ErrorsOf(Rulebook book, Rule candidate, string? replaced)
+    {
+        foreach (var finding in new Known(book).ErrorsOf(candidate))
+            yield return finding;
+        var same = book.Rules.Where(r => r.Purpose == candidate.Purpose && r.Id != replaced && r.Rung.Equals(candidate.Rung) && r.Key == candidate.Key);
+        foreach (var (a, b) in Overlaps.Among(same.Append(candidate), r => r.Key, r => r.From, r => r.To))
+            yield return Overlap(a, b);
+    }
+
+    static Finding Overlap(Rule a, Rule b) =>
+        Error("rule-overlap", b, $"Rules {a.Id} and {b.Id} are both for {b.Purpose} and {b.InWords}, and their dates overlap. End one before the other begins, or remove it.");
+
+    /// <summary>What a rulebook has, for many rules to be held against.</summary>
+    sealed class Known
+    {
+        readonly Rulebook book;
+        readonly Dictionary<string, Account> accounts = [];
+        readonly Dictionary<Fact, (string What, HashSet<string> Codes)> groups;
+        readonly HashSet<string> taxCodes;
+
+        internal Known(Rulebook book)
         {
-            var where = "rules/" + rule.Id;
+            this.book = book;
+            foreach (var account in book.Accounts)
+                accounts.TryAdd(Fold.Of(account.Number), account);
+            taxCodes = [.. book.TaxCodes.Select(t => Fold.Of(t.Code))];
+            groups = new()
+            {
+                [Fact.ItemGroup] = ("item group", MemberFindings.Folds(book.ItemGroups)),
+                [Fact.PartyGroup] = ("party group", MemberFindings.Folds(book.PartyGroups)),
+                [Fact.ProjectGroup] = ("project group", MemberFindings.Folds(book.ProjectGroups)),
+                [Fact.AssetGroup] = ("asset group", MemberFindings.Folds(book.AssetGroups)),
+            };
+        }
+
+        internal IEnumerable<Finding> ErrorsOf(Rule rule)
+        {
             if (!accounts.TryGetValue(Fold.Of(rule.Account), out var account))
                 yield return Error("unknown-account", rule, $"Rule {rule.Id} answers with account {rule.Account}, which the chart does not have. Add the account, or choose another.");
             else if (account.Kind != AccountKind.Posting)
@@ -29,16 +63,8 @@ static class RuleFindings
                 yield return Error("rule-off-ladder", rule, $"Rule {rule.Id} asks for {rule.Rung.InWords}, which is no rung of the ladder of {rule.Purpose}: {string.Join(" · ", book.LadderOf(rule.Purpose).Select(r => r.Name))}. Add the rung, or change the rule.");
             foreach (var (fact, code) in rule.When)
             {
-                var (what, known) = fact switch
-                {
-                    Fact.ItemGroup => ("item group", itemGroups),
-                    Fact.PartyGroup => ("party group", partyGroups),
-                    Fact.ProjectGroup => ("project group", projectGroups),
-                    Fact.AssetGroup => ("asset group", assetGroups),
-                    _ => ("", null),
-                };
-                if (known is not null)
-                    foreach (var missing in MemberFindings.Missing(where, what, code, known))
+                if (groups.TryGetValue(fact, out var group))
+                    foreach (var missing in MemberFindings.Missing("rules/" + rule.Id, group.What, code, group.Codes))
                         yield return missing;
                 if (fact == Fact.TaxCode && !taxCodes.Contains(Fold.Of(code)))
                     yield return Error("unknown-tax-code", rule, $"Rule {rule.Id} asks for tax code {code}, which does not exist. Add it, or choose another.");
@@ -46,8 +72,6 @@ static class RuleFindings
             if (rule.From > rule.To)
                 yield return Error("rule-dates", rule, $"Rule {rule.Id} ends on {rule.To:yyyy-MM-dd}, before it begins on {rule.From:yyyy-MM-dd}. Correct from or to.");
         }
-        foreach (var (a, b) in Overlaps.Among(book.Rules, r => r.Key, r => r.From, r => r.To))
-            yield return Error("rule-overlap", b, $"Rules {a.Id} and {b.Id} are both for {b.Purpose} and {b.InWords}, and their dates overlap. End one before the other begins, or remove it.");
     }
 
     internal static IEnumerable<Finding> Advice(CompiledRulebook compiled)

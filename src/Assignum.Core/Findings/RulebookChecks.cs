@@ -16,6 +16,12 @@ public static class RulebookChecks
     public static IReadOnlyList<Finding> Errors(Rulebook book) =>
         [.. ChartFindings.Of(book), .. MemberFindings.Errors(book), .. LadderFindings.Of(book), .. RuleFindings.Errors(book), .. TaxFindings.Errors(book)];
 
+    /// <summary>What bars one rule from a rulebook: the same checks, for the moment it is typed.</summary>
+    /// <param name="book">The rulebook without it.</param>
+    /// <param name="candidate">The rule.</param>
+    /// <param name="replaced">Id of the rule it takes the place of, or null.</param>
+    public static IReadOnlyList<Finding> ErrorsOf(Rulebook book, Rule candidate, string? replaced = null) => [.. RuleFindings.ErrorsOf(book, candidate, replaced)];
+
     static IEnumerable<Finding> Advice(Rulebook book)
     {
         var compiled = new CompiledRulebook(book);

@@ -1,0 +1,81 @@
+# Installs what a command needs and the machine lacks. Sourced by run, test and assignum.
+
+say() { printf '%s\n' "$*" >&2; }
+
+as_root() { if [ "$(id -u)" = 0 ]; then "$@"; else sudo "$@"; fi; }
+
+# need_packages COMMAND_OR_FILE PACKAGE …: installs Debian packages when a command or file is missing.
+need_packages() {
+  local sign=$1; shift
+  if [ -e "$sign" ] || command -v "$sign" >/dev/null 2>&1; then return; fi
+  say "Installing $* from Debian's packages …"
+  as_root apt-get update -qq
+  as_root env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "$@" >/dev/null
+}
+
+need_dotnet() {
+  export DOTNET_CLI_TELEMETRY_OPTOUT=1 DOTNET_NOLOGO=1 DOTNET_GENERATE_ASPNET_CERTIFICATE=false
+  if command -v dotnet >/dev/null 2>&1; then return; fi
+  need_packages dotnet dotnet-sdk-10.0 || { say "The .NET SDK 10 is missing and Debian's packages here don't have it. Install it, so that 'dotnet' is on the path, and start again."; exit 1; }
+}
+
+need_node() { need_packages npm nodejs npm; }
+
+# Debian starts a cluster of its own with the server package; ours is private, so that one is not needed.
+need_postgres() {
+  if [ -x "$(pg_bin)/initdb" ]; then return; fi
+  say "Installing PostgreSQL from Debian's packages …"
+  as_root apt-get update -qq
+  as_root mkdir -p /etc/postgresql-common
+  [ -e /etc/postgresql-common/createcluster.conf ] || echo "create_main_cluster = false" | as_root tee /etc/postgresql-common/createcluster.conf >/dev/null
+  as_root env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends postgresql >/dev/null
+}
+
+need_browser() {
+  need_packages /usr/bin/chromium chromium
+  need_packages /usr/bin/chromedriver chromium-driver
+}
+
+# Folder with initdb and pg_ctl of the newest PostgreSQL.
+pg_bin() { ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -t/ -k5 -n | tail -n 1; }
+
+# A server refuses to run as root; then it runs as user postgres.
+as_postgres() { if [ "$(id -u)" = 0 ]; then runuser -u postgres -- env -C / "$@"; else "$@"; fi; }
+
+# cluster_make FOLDER: a new private cluster; its owner's password in FOLDER/../password.
+cluster_make() {
+  local folder=$1 secret; secret=$(mktemp)
+  head -c 24 /dev/urandom | base64 | tr '+/' 'ab' > "$secret"
+  install -m 600 "$secret" "$(dirname "$folder")/password"
+  if [ "$(id -u)" = 0 ]; then chown postgres "$secret"; fi
+  as_postgres "$(pg_bin)/initdb" -D "$folder" -U app -E UTF8 --locale=C.UTF-8 --auth=scram-sha-256 --pwfile="$secret" --data-checksums >/dev/null
+  rm -f "$secret"
+}
+
+# cluster_start FOLDER PORT [SETTING …]
+cluster_start() {
+  local folder=$1 port=$2 settings=""; shift 2
+  for setting in "$@"; do settings="$settings -c $setting"; done
+  cluster_bury_dead "$folder"
+  as_postgres "$(pg_bin)/pg_ctl" -D "$folder" -l "$folder/server.log" -w -t 30 -o "-c listen_addresses=127.0.0.1 -c port=$port -c unix_socket_directories=''$settings" start >/dev/null
+}
+
+cluster_stop() { as_postgres "$(pg_bin)/pg_ctl" -D "$1" -m fast -w stop >/dev/null 2>&1 || true; }
+
+# After a hard kill the server may still look alive; if it is gone or a zombie, its lock is stale.
+cluster_bury_dead() {
+  local lock="$1/postmaster.pid" pid
+  [ -f "$lock" ] || return 0
+  pid=$(head -n 1 "$lock")
+  if [ ! -d "/proc/$pid" ] || grep -q '^State:[[:space:]]*Z' "/proc/$pid/status" || ! grep -qa postgres "/proc/$pid/cmdline"; then rm -f "$lock"; fi
+}
+
+# First free port of loopback from one on.
+free_port() {
+  local port=$1
+  while (exec 3<>"/dev/tcp/127.0.0.1/$port") 2>/dev/null; do port=$((port + 1)); done
+  echo "$port"
+}
+
+# A place that user postgres can enter, for a checkout it may not be able to.
+cluster_place() { echo "/var/tmp/assignum-$(id -u)-$(printf '%s' "$1" | sha256sum | cut -c1-12)"; }

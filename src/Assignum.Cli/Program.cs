@@ -1,0 +1,16 @@
+using System.CommandLine;
+using Assignum.Cli;
+
+var root = new RootCommand("Lands business events by a rulebook, and checks rulebooks. Works on files; needs no database.")
+{
+    LandCommand.Make(), CheckCommand.Make(),
+};
+var parsed = root.Parse(args);
+if (parsed.Errors.Count > 0)
+{
+    foreach (var error in parsed.Errors)
+        Console.Error.WriteLine("assignum: " + error.Message);
+    Console.Error.WriteLine("assignum: `assignum --help` shows the commands and their options.");
+    return ExitCode.WrongUse;
+}
+return parsed.Invoke();

@@ -1,0 +1,51 @@
+using Assignum.Core;
+using Npgsql;
+
+namespace Assignum.Storage.Companies;
+
+/// <summary>A company as it is kept.</summary>
+/// <param name="Id">Its id, in every key of what it owns.</param>
+/// <param name="Code">Its code.</param>
+/// <param name="Name">Its name.</param>
+/// <param name="Currency">ISO 4217 code of its books.</param>
+public sealed record CompanyRow(int Id, string Code, string Name, string Currency);
+
+/// <summary>Companies and their fiscal years.</summary>
+public sealed class CompanyStore(NpgsqlDataSource source)
+{
+    /// <summary>All companies, by code.</summary>
+    public Task<List<CompanyRow>> All(CancellationToken stop) =>
+        source.Command("select id, code, name, currency from company order by code_fold").List(Read, stop);
+
+    /// <summary>The company of a code, in any spelling; null when there is none.</summary>
+    public Task<CompanyRow?> Find(string code, CancellationToken stop) =>
+        source.Command("select id, code, name, currency from company where code_fold = $1", Fold.Of(code)).FirstOrDefault(Read, stop);
+
+    /// <summary>Opens a company with edition 1, empty and released, and draft 2.</summary>
+    public async Task<CompanyRow> Open(string code, string name, string currency, CancellationToken stop)
+    {
+        await using var connection = await source.OpenConnectionAsync(stop);
+        await using var transaction = await connection.BeginTransactionAsync(stop);
+        var id = await connection.Command("insert into company (code, code_fold, name, currency) values ($1, $2, $3, $4) returning id", code.Trim(), Fold.Of(code), name, currency).Value<int>(stop);
+        await connection.Command("insert into edition (company_id, number, released_at, note) values ($1, 1, now(), 'Opened, empty.')", id).Run(stop);
+        await connection.Command("insert into edition (company_id, number) values ($1, 2)", id).Run(stop);
+        await connection.Command("insert into draft_row (company_id, edition) values ($1, 2)", id).Run(stop);
+        await connection.Command("insert into posting_row (company_id, edition) values ($1, 1)", id).Run(stop);
+        await transaction.CommitAsync(stop);
+        return new CompanyRow(id, code.Trim(), name, currency);
+    }
+
+    /// <summary>Opens a fiscal year with its periods.</summary>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="firstDay">First day; no other year of the company may have it.</param>
+    /// <param name="lastDay">Last day.</param>
+    /// <param name="stop">Cancels.</param>
+    public Task<int> OpenFiscalYear(int company, DateOnly firstDay, DateOnly lastDay, CancellationToken stop) =>
+        source.Command("select open_fiscal_year($1, $2, $3)", company, firstDay, lastDay).Value<int>(stop);
+
+    /// <summary>Closes a period for posting, or opens it again.</summary>
+    public Task<int> ClosePeriod(int company, DateOnly day, bool closed, CancellationToken stop) =>
+        source.Command("update period set closed = $3 where company_id = $1 and starts <= $2 and ends >= $2 and not adjustment", company, day, closed).Run(stop);
+
+    static CompanyRow Read(NpgsqlDataReader row) => new(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetString(3));
+}

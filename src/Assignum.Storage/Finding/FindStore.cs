@@ -1,0 +1,33 @@
+using Assignum.Core;
+using Npgsql;
+
+namespace Assignum.Storage.Finding;
+
+/// <summary>Something found by a part of its number, code or name.</summary>
+/// <param name="Kind">"account", "party", "item", "location", "project", "task", or "group:item" and the like.</param>
+/// <param name="Id">Its id.</param>
+/// <param name="Code">Its number or code.</param>
+/// <param name="Name">Its name.</param>
+public sealed record Found(string Kind, int Id, string Code, string Name);
+
+/// <summary>The find box: any part of number or name, in any case, by a trigram index.</summary>
+public sealed class FindStore(NpgsqlDataSource source)
+{
+    /// <summary>Finds accounts, members and groups; those whose code begins with the text first.</summary>
+    public Task<List<Found>> Find(int company, string text, int most, CancellationToken stop)
+    {
+        var fold = Fold.Of(text);
+        return source.Command("""
+            select kind, id, code, name from (
+                (select 'account' as kind, id, number as code, name, number_fold as fold, 0 as rank from account where company_id = $1 and find_fold like $2 limit 200)
+                union all
+                (select kind, id, code, name, code_fold, 1 from member where company_id = $1 and find_fold like $2 and kind <> 'task' limit 200)
+                union all
+                (select 'group:' || family, id, code, name, code_fold, 2 from grouping where company_id = $1 and find_fold like $2 limit 200)) found
+            order by (fold = $4) desc, starts_with(fold, $4) desc, rank, fold limit $3
+            """, company, "%" + Escaped(fold) + "%", most, fold).List(row => new Found(row.GetString(0), row.GetInt32(1), row.GetString(2), row.GetString(3)), stop);
+    }
+
+    static string Escaped(string text) =>
+        text.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("%", "\\%", StringComparison.Ordinal).Replace("_", "\\_", StringComparison.Ordinal);
+}

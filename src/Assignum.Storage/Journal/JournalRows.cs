@@ -1,0 +1,31 @@
+using Assignum.Core.Rulebooks;
+
+namespace Assignum.Storage.Journal;
+
+/// <summary>Which entries are asked for; what is null does not matter.</summary>
+/// <param name="Account">Id of an account one of its lines stands on.</param>
+/// <param name="Purpose">Purpose of one of its lines.</param>
+/// <param name="Party">Id of its party.</param>
+/// <param name="From">First date.</param>
+/// <param name="To">Last date.</param>
+/// <param name="Rule">Row of a rule that answered for one of its lines.</param>
+public sealed record JournalFilter(int? Account, string? Purpose, int? Party, DateOnly? From, DateOnly? To, long? Rule);
+
+/// <summary>Where a page of entries goes on: after this entry, going back in time.</summary>
+public readonly record struct JournalPlace(DateOnly Date, long Entry);
+
+/// <summary>An entry as it is listed.</summary>
+public sealed record EntryListed(long Id, long Number, DateOnly Date, string Type, string EventId, string? DocumentNumber, string Connection,
+    string? PartyCode, string? PartyName, string Text, decimal Total, long? Reverses, decimal? Matching);
+
+/// <summary>A ledger line of an entry.</summary>
+public sealed record LedgerLine(int No, int AccountId, string Account, string AccountName, decimal Amount, string Currency, decimal DocumentAmount, string? Purpose, string AnsweredBy, string Rung,
+    long? RuleRow, string? RuleName, int Edition, IReadOnlyList<FactValue> Facts, string? Item, string? Location, string? Project, string? TaxCode, string? Dimensions, string? Text);
+
+/// <summary>A subledger line of an entry.</summary>
+public sealed record SubledgerLine(string Subledger, string Member, decimal? Quantity, decimal? Base, decimal Amount, string Currency, decimal DocumentAmount);
+
+/// <summary>An entry with everything that belongs to it.</summary>
+public sealed record EntryWhole(long Id, long Number, DateOnly Date, DateOnly YearStarts, int Edition, DateTime PostedAt, string? PostedBy, string Text, long? Reverses, long? ReversedBy,
+    long EventId, string SourceId, int Revision, string Connection, string Type, string? DocumentNumber, DateOnly DocumentDate, DateOnly TaxDate, DateOnly DueDate, string? PartyCode, string? PartyName, string Received,
+    IReadOnlyList<LedgerLine> Lines, IReadOnlyList<SubledgerLine> Subledger);

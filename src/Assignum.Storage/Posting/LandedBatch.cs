@@ -1,0 +1,14 @@
+using Assignum.Core;
+using Assignum.Core.Posting;
+using Assignum.Core.Rulebooks;
+
+namespace Assignum.Storage.Posting;
+
+/// <summary>An event with its outcome under one rulebook, before it meets the books.</summary>
+sealed record LandedEvent(PostableEvent Event, Outcome Outcome)
+{
+    internal BusinessEvent Happened => Event.Happened;
+    internal string Connection => Fold.Of(Happened.Connection ?? PostableEvent.Own);
+    internal (string, string, int) Identity => (Connection, Happened.Id, Happened.Revision);
+    internal Landed? Landed => Outcome as Landed;
+}

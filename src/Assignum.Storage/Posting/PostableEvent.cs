@@ -1,0 +1,39 @@
+using Assignum.Core.Posting;
+
+namespace Assignum.Storage.Posting;
+
+/// <summary>An event on its way into the books.</summary>
+/// <param name="Happened">The event as prepared: this is what lands.</param>
+/// <param name="Received">As received, JSON.</param>
+/// <param name="Prepared">As prepared, JSON.</param>
+/// <param name="Digest">Digest of the canonical JSON of what was received.</param>
+public sealed record PostableEvent(BusinessEvent Happened, string Received, string Prepared, byte[] Digest)
+{
+    /// <summary>Connection of events that were typed in.</summary>
+    public const string Own = "own";
+}
+
+/// <summary>What became of an event that was to be posted.</summary>
+public enum PostingFate
+{
+    /// <summary>It landed; without an entry where it yields no line.</summary>
+    Landed,
+    /// <summary>It waits.</summary>
+    Held,
+    /// <summary>The same event was posted before; this is its first outcome.</summary>
+    Known,
+    /// <summary>It contradicts what was posted before.</summary>
+    Refused,
+}
+
+/// <summary>The outcome of one event.</summary>
+/// <param name="Fate">What became of it.</param>
+/// <param name="EventId">Id it is kept under; null when it was refused.</param>
+/// <param name="EntryId">Id of its entry, or null.</param>
+/// <param name="EntryNumber">Number of its entry in the fiscal year, or null.</param>
+/// <param name="Reasons">Why it is held.</param>
+/// <param name="Message">Why it was refused; empty otherwise.</param>
+public sealed record Posted(PostingFate Fate, long? EventId, long? EntryId, long? EntryNumber, IReadOnlyList<HeldReason> Reasons, string Message)
+{
+    internal static Posted Refuse(string message) => new(PostingFate.Refused, null, null, null, [], message);
+}

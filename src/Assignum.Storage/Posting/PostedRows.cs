@@ -1,0 +1,261 @@
+using Assignum.Core.Posting;
+using Assignum.Core.Rulebooks;
+using Assignum.Storage.Settings;
+using Npgsql;
+
+namespace Assignum.Storage.Posting;
+
+/// <summary>The rows of a batch: gathered, numbered, and copied into the books.</summary>
+sealed class PostedRows(int company, int? user, LandingBook book)
+{
+    sealed record PendingEvent(LandedEvent Landed, string Outcome, IReadOnlyList<HeldReason> Reasons);
+
+    sealed record PendingEntry(PendingEvent Event, Period Period, long? Reverses, IReadOnlyList<KeptLine> Lines, IReadOnlyList<KeptMovement> Movements, IReadOnlyList<string> Dimensions);
+
+    readonly List<PendingEvent> events = [];
+    readonly List<PendingEntry> entries = [];
+    readonly FactsText facts = new(book.Compiled!);
+    readonly Dictionary<LandedEvent, (long EventId, long? EntryId, long? Number)> numbers = new(ReferenceEqualityComparer.Instance);
+    readonly Dictionary<PendingEntry, (long EntryId, long Number)> entryNumbers = new(ReferenceEqualityComparer.Instance);
+    Dictionary<string, int> dimensionSets = [];
+
+    Labels Labels => book.Stored.Labels;
+    int Edition => book.Stored.Edition;
+
+    internal void AddEvent(LandedEvent landed, string outcome, IReadOnlyList<HeldReason> reasons) => events.Add(new PendingEvent(landed, outcome, reasons));
+
+    /// <summary>The entry of the event added last.</summary>
+    internal void AddEntry(LandedEvent landed, Period period)
+    {
+        var own = landed.Landed!;
+        if (own.Rows.Count == 0 && own.Subledger.Count == 0)
+            return;
+        entries.Add(new PendingEntry(events[^1], period, null, [.. own.Rows.Select(LineOf)],
+            [.. own.Subledger.Select(s => new KeptMovement(Core.Words<Subledger>.Of(s.Subledger), s.Member, s.Quantity, s.Base, s.Amount, s.Currency, s.DocumentAmount))],
+            [.. own.Rows.Select(r => r.Dimensions.ToString())]));
+    }
+
+    /// <summary>The entry that takes back what an earlier revision wrote.</summary>
+    internal void AddReversal(Reversal reversal, LandedEvent landed, Period period) =>
+        entries.Add(new PendingEntry(events[^1], period, reversal.Entry ?? 0, reversal.Lines, reversal.Movements, []));
+
+    /// <summary>Takes ids and entry numbers for the whole batch.</summary>
+    internal async Task Number(NpgsqlConnection connection, CancellationToken stop)
+    {
+        if (events.Count == 0)
+            return;
+        var withLines = entries.Where(e => e.Lines.Count > 0).ToList();
+        var (lastEvent, lastEntry) = await connection.Command("update posting_row set last_event = last_event + $2, last_entry = last_entry + $3 where company_id = $1 returning last_event, last_entry", company, (long)events.Count, (long)withLines.Count)
+            .FirstOrDefault(row => (row.GetInt64(0), row.GetInt64(1)), stop);
+        var (nextEvent, nextEntry) = (lastEvent - events.Count + 1, lastEntry - withLines.Count + 1);
+        foreach (var pending in events)
+            numbers[pending.Landed] = (nextEvent++, null, null);
+        foreach (var year in withLines.GroupBy(e => e.Period.FiscalYear))
+        {
+            var number = await connection.Command("update fiscal_year set last_number = last_number + $3 where company_id = $1 and id = $2 returning last_number", company, year.Key, (long)year.Count()).Value<long>(stop) - year.Count();
+            foreach (var pending in year)
+                entryNumbers[pending] = (0, ++number);
+        }
+        foreach (var pending in withLines)
+        {
+            entryNumbers[pending] = (nextEntry++, entryNumbers[pending].Number);
+            if (pending.Reverses is null)
+                numbers[pending.Event.Landed] = numbers[pending.Event.Landed] with { EntryId = entryNumbers[pending].EntryId, Number = entryNumbers[pending].Number };
+        }
+        await TakeDimensionSets(connection, stop);
+    }
+
+    /// <summary>Copies everything and adds to the balances.</summary>
+    internal async Task Write(NpgsqlConnection connection, CancellationToken stop)
+    {
+        if (events.Count == 0)
+            return;
+        await WriteEvents(connection, stop);
+        await WriteReasons(connection, stop);
+        await WriteEntries(connection, stop);
+        await WriteLines(connection, stop);
+        await WriteMovements(connection, stop);
+        await AddToBalances(connection, stop);
+    }
+
+    internal Posted WithNumbers(Posted posted, LandedEvent landed) =>
+        posted.Fate is PostingFate.Landed or PostingFate.Held && numbers.TryGetValue(landed, out var taken)
+            ? posted with { EventId = taken.EventId, EntryId = taken.EntryId, EntryNumber = taken.Number } : posted;
+
+    KeptLine LineOf(EntryRow row)
+    {
+        var context = row.Context;
+        return new KeptLine(Labels.Account(row.Account.Number)!.Value, row.Amount, row.Currency, row.DocumentAmount, row.Purpose.Name, Core.Words<AnsweredBy>.Of(row.By), row.RungName,
+            Labels.RuleRow(row.Rule?.Id), Edition, facts.Of(context), Labels.IdOf("party", context.Party?.Code), Labels.IdOf("item", context.Item?.Code), Labels.IdOf("location", context.Location?.Code),
+            context.Project, context.TaxLabel, null, context.Text);
+    }
+
+    async Task TakeDimensionSets(NpgsqlConnection connection, CancellationToken stop)
+    {
+        string[] texts = [.. entries.SelectMany(e => e.Dimensions).Where(d => d.Length > 0).Distinct()];
+        if (texts.Length == 0)
+            return;
+        await connection.Command("insert into dimension_set (company_id, text) select $1, unnest($2::text[]) on conflict (company_id, text) do nothing", company, texts).Run(stop);
+        dimensionSets = (await connection.Command("select text, id from dimension_set where company_id = $1 and text = any($2)", company, texts).List(row => (row.GetString(0), row.GetInt32(1)), stop)).ToDictionary();
+    }
+
+    int? DimensionSetOf(PendingEntry entry, int line) =>
+        entry.Reverses is not null ? entry.Lines[line].DimensionSet : entry.Dimensions[line].Length == 0 ? null : dimensionSets[entry.Dimensions[line]];
+
+    async Task WriteEvents(NpgsqlConnection connection, CancellationToken stop)
+    {
+        await using var copy = await connection.BeginBinaryImportAsync("""
+            copy event (company_id, id, connection, source_id, revision, withdrawn, type, date, document_date, tax_date, due_date, number, party_id, total, currency, digest, received, prepared, outcome, edition, user_id) from stdin binary
+            """, stop);
+        foreach (var (landed, outcome, _) in events)
+        {
+            var happened = landed.Happened;
+            copy.StartRow();
+            copy.Write(company);
+            copy.Write(numbers[landed].EventId);
+            copy.Write(landed.Connection);
+            copy.Write(happened.Id);
+            copy.Write(happened.Revision);
+            copy.Write(happened.Withdrawn);
+            copy.Write(happened.TypeName);
+            copy.Write(happened.Date);
+            copy.Write(happened.DocumentDate ?? happened.Date);
+            copy.Write(happened.EffectiveTaxDate);
+            copy.Write(happened.DueDate ?? happened.Date);
+            copy.WriteOrNull(happened.Number);
+            copy.WriteOrNull(Labels.IdOf("party", happened.Party));
+            copy.WriteOrNull(landed.Landed?.Totals?.Total);
+            copy.WriteOrNull(happened.Currency is { } currency ? Core.Fold.Of(currency) : null);
+            copy.Write(landed.Event.Digest);
+            copy.Write(landed.Event.Received, NpgsqlTypes.NpgsqlDbType.Jsonb);
+            copy.Write(landed.Event.Prepared, NpgsqlTypes.NpgsqlDbType.Jsonb);
+            copy.Write(outcome);
+            copy.Write(Edition);
+            copy.WriteOrNull(user);
+        }
+        await copy.CompleteAsync(stop);
+    }
+
+    async Task WriteReasons(NpgsqlConnection connection, CancellationToken stop)
+    {
+        foreach (var held in events.Where(e => e.Reasons.Count > 0))
+            for (var i = 0; i < held.Reasons.Count; i++)
+            {
+                var reason = held.Reasons[i];
+                await connection.Command("insert into held_reason (company_id, event_id, place, cause, purpose, facts, account, message) values ($1, $2, $3, $4, $5, $6, $7, $8)",
+                    company, numbers[held.Landed].EventId, i, Core.Words<HeldCause>.Of(reason.Cause), reason.Purpose?.Name,
+                    new NpgsqlParameter { Value = System.Text.Json.JsonSerializer.Serialize(reason.Facts.ToDictionary(f => f.Fact.Name(), f => f.Code)), NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Jsonb },
+                    reason.Account, reason.Message).Run(stop);
+            }
+    }
+
+    async Task WriteEntries(NpgsqlConnection connection, CancellationToken stop)
+    {
+        await using var copy = await connection.BeginBinaryImportAsync("copy entry (company_id, id, fiscal_year_id, number, date, period_id, event_id, reverses, edition, party_id, total, text, user_id) from stdin binary", stop);
+        foreach (var (entry, (id, number)) in entryNumbers)
+        {
+            var happened = entry.Event.Landed.Happened;
+            copy.StartRow();
+            copy.Write(company);
+            copy.Write(id);
+            copy.Write(entry.Period.FiscalYear);
+            copy.Write(number);
+            copy.Write(happened.Date);
+            copy.Write(entry.Period.Id);
+            copy.Write(numbers[entry.Event.Landed].EventId);
+            copy.WriteOrNull(entry.Reverses);
+            copy.Write(Edition);
+            copy.WriteOrNull(Labels.IdOf("party", happened.Party));
+            copy.Write(entry.Lines.Where(l => l.Amount > 0).Sum(l => l.Amount));
+            copy.Write(happened.Text ?? "");
+            copy.WriteOrNull(user);
+        }
+        await copy.CompleteAsync(stop);
+    }
+
+    async Task WriteLines(NpgsqlConnection connection, CancellationToken stop)
+    {
+        await using var copy = await connection.BeginBinaryImportAsync("""
+            copy line (company_id, date, entry_id, line_no, account_id, amount, currency, document_amount, purpose, answered_by, rung, rule_id, edition, facts, party_id, item_id, location_id, project, tax_code, dimension_set_id, text) from stdin binary
+            """, stop);
+        foreach (var (entry, (id, _)) in entryNumbers)
+            for (var i = 0; i < entry.Lines.Count; i++)
+            {
+                var line = entry.Lines[i];
+                copy.StartRow();
+                copy.Write(company);
+                copy.Write(entry.Event.Landed.Happened.Date);
+                copy.Write(id);
+                copy.Write(i + 1);
+                copy.Write(line.Account);
+                copy.Write(line.Amount);
+                copy.Write(line.Currency);
+                copy.Write(line.DocumentAmount);
+                copy.WriteOrNull(line.Purpose);
+                copy.Write(line.AnsweredBy);
+                copy.Write(line.Rung);
+                copy.WriteOrNull(line.Rule);
+                copy.Write(line.Edition);
+                copy.Write(line.Facts);
+                copy.WriteOrNull(line.Party);
+                copy.WriteOrNull(line.Item);
+                copy.WriteOrNull(line.Location);
+                copy.WriteOrNull(line.Project);
+                copy.WriteOrNull(line.TaxCode);
+                copy.WriteOrNull(DimensionSetOf(entry, i));
+                copy.WriteOrNull(line.Text);
+            }
+        await copy.CompleteAsync(stop);
+    }
+
+    async Task WriteMovements(NpgsqlConnection connection, CancellationToken stop)
+    {
+        await using var copy = await connection.BeginBinaryImportAsync("copy subledger_line (company_id, date, event_id, line_no, entry_id, subledger, member, quantity, base, amount, currency, document_amount) from stdin binary", stop);
+        var lineNo = new Dictionary<long, int>();
+        foreach (var entry in entries)
+        {
+            var eventId = numbers[entry.Event.Landed].EventId;
+            foreach (var movement in entry.Movements)
+            {
+                lineNo[eventId] = lineNo.GetValueOrDefault(eventId) + 1;
+                copy.StartRow();
+                copy.Write(company);
+                copy.Write(entry.Event.Landed.Happened.Date);
+                copy.Write(eventId);
+                copy.Write(lineNo[eventId]);
+                copy.WriteOrNull(entryNumbers.TryGetValue(entry, out var taken) ? taken.EntryId : (long?)null);
+                copy.Write(movement.Subledger);
+                copy.Write(movement.Member);
+                copy.WriteOrNull(movement.Quantity);
+                copy.WriteOrNull(movement.Base);
+                copy.Write(movement.Amount);
+                copy.Write(movement.Currency);
+                copy.Write(movement.DocumentAmount);
+            }
+        }
+        await copy.CompleteAsync(stop);
+    }
+
+    // One sorted statement, so that two companies' batches never wait for each other in a circle.
+    async Task AddToBalances(NpgsqlConnection connection, CancellationToken stop)
+    {
+        var sums = new SortedDictionary<(int Account, int Period, string Currency, int Dimensions), (decimal Debit, decimal Credit, decimal Document)>();
+        foreach (var entry in entryNumbers.Keys)
+            for (var i = 0; i < entry.Lines.Count; i++)
+            {
+                var line = entry.Lines[i];
+                var key = (line.Account, entry.Period.Id, line.Currency, DimensionSetOf(entry, i) ?? 0);
+                var (debit, credit, document) = sums.GetValueOrDefault(key);
+                sums[key] = (debit + Math.Max(line.Amount, 0), credit + Math.Max(-line.Amount, 0), document + line.DocumentAmount);
+            }
+        if (sums.Count == 0)
+            return;
+        await connection.Command("""
+            insert into balance (company_id, account_id, period_id, currency, dimension_set_id, debit, credit, document_amount)
+            select $1, * from unnest($2::integer[], $3::integer[], $4::text[], $5::integer[], $6::numeric[], $7::numeric[], $8::numeric[])
+            on conflict (company_id, account_id, period_id, currency, dimension_set_id)
+            do update set debit = balance.debit + excluded.debit, credit = balance.credit + excluded.credit, document_amount = balance.document_amount + excluded.document_amount
+            """, company, sums.Keys.Select(k => k.Account).ToArray(), sums.Keys.Select(k => k.Period).ToArray(), sums.Keys.Select(k => k.Currency).ToArray(), sums.Keys.Select(k => k.Dimensions).ToArray(),
+            sums.Values.Select(v => v.Debit).ToArray(), sums.Values.Select(v => v.Credit).ToArray(), sums.Values.Select(v => v.Document).ToArray()).Run(stop);
+    }
+}

@@ -1,0 +1,101 @@
+using Assignum.Core;
+using Assignum.Core.Posting;
+using Assignum.Storage.Settings;
+using Npgsql;
+
+namespace Assignum.Storage.Posting;
+
+/// <summary>
+/// Posts events in one order: everything computable is computed first, then one transaction under the company's posting lock checks edition,
+/// period and identity, takes numbers, copies the rows and adds to the balances.
+/// </summary>
+public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books)
+{
+    /// <summary>Most events in one transaction.</summary>
+    public const int LargestBatch = 1000;
+    const int TriesBeforeWaiting = 3;
+
+    /// <summary>Posts events by the edition in force, in batches; a bad event leaves its batch and the rest goes on.</summary>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="user">Who posts; null for a connected system.</param>
+    /// <param name="events">The events, in their order.</param>
+    /// <param name="stop">Cancels between batches.</param>
+    /// <returns>What became of each, in the same order.</returns>
+    public async Task<IReadOnlyList<Posted>> Post(int company, int? user, IReadOnlyList<PostableEvent> events, CancellationToken stop)
+    {
+        var posted = new List<Posted>(events.Count);
+        foreach (var batch in Batches(events))
+            posted.AddRange(await PostBatch(company, user, batch, stop));
+        return posted;
+    }
+
+    // One event comes once in a batch, so that a revision always finds the one before it in the books.
+    static IEnumerable<PostableEvent[]> Batches(IReadOnlyList<PostableEvent> events)
+    {
+        var batch = new List<PostableEvent>();
+        var ids = new HashSet<(string, string)>();
+        foreach (var next in events)
+        {
+            var id = (Fold.Of(next.Happened.Connection ?? PostableEvent.Own), next.Happened.Id);
+            if (batch.Count == LargestBatch || ids.Contains(id))
+            {
+                yield return [.. batch];
+                batch.Clear();
+                ids.Clear();
+            }
+            batch.Add(next);
+            ids.Add(id);
+        }
+        if (batch.Count > 0)
+            yield return [.. batch];
+    }
+
+    async Task<IReadOnlyList<Posted>> PostBatch(int company, int? user, PostableEvent[] batch, CancellationToken stop)
+    {
+        try
+        {
+            return await PostWhole(company, user, batch, stop);
+        }
+        catch (PostgresException fault) when (fault.SqlState.StartsWith("22", StringComparison.Ordinal) || fault.SqlState.StartsWith("23", StringComparison.Ordinal))
+        {
+            // A value the database does not take. Alone the bad one is found, and the others land.
+            if (batch.Length == 1)
+                return [Posted.Refuse($"Event {batch[0].Happened.Id} can't be kept: {fault.MessageText}. Correct the value at its source.")];
+            var half = batch.Length / 2;
+            return [.. await PostBatch(company, user, batch[..half], stop), .. await PostBatch(company, user, batch[half..], stop)];
+        }
+    }
+
+    async Task<IReadOnlyList<Posted>> PostWhole(int company, int? user, PostableEvent[] batch, CancellationToken stop)
+    {
+        for (var attempt = 1; ; attempt++)
+        {
+            var book = await books.Released(company, stop);
+            var landed = Land(book, batch);
+            await using var connection = await source.OpenConnectionAsync(stop);
+            await using var transaction = await connection.BeginTransactionAsync(stop);
+            var state = await LockedState(connection, company, stop);
+            if (state.Edition != book.Stored.Edition || state.AtOnce != book.Stored.State.AtOnce)
+            {
+                if (attempt < TriesBeforeWaiting)
+                    continue;
+                // Under the lock nothing changes any more.
+                book = new LandingBook(await RulebookStore.Load(connection, company, null, stop));
+                landed = Land(book, batch);
+            }
+            var writing = new PostingTransaction(connection, company, user, book, stop);
+            var posted = await writing.Post(landed);
+            await transaction.CommitAsync(stop);
+            return posted;
+        }
+    }
+
+    static LandedEvent[] Land(LandingBook book, PostableEvent[] batch)
+    {
+        var compiled = book.Compiled ?? throw new InvalidOperationException("A released edition has no errors.");
+        return Array.ConvertAll(batch, e => new LandedEvent(e, Landing.Land(compiled, e.Happened)));
+    }
+
+    static async Task<(int Edition, long AtOnce)> LockedState(NpgsqlConnection connection, int company, CancellationToken stop) =>
+        await connection.Command("select edition, stamp from posting_row where company_id = $1 for update", company).FirstOrDefault(row => (row.GetInt32(0), row.GetInt64(1)), stop);
+}

@@ -1,0 +1,70 @@
+using System.Collections.Concurrent;
+using Assignum.Core.Changes;
+using Assignum.Core.Findings;
+using Assignum.Core.Rulebooks;
+using Assignum.Storage.Settings;
+
+namespace Assignum.Storage.Posting;
+
+/// <summary>A rulebook ready for landing, with its ids.</summary>
+public sealed class LandingBook(StoredRulebook stored)
+{
+    readonly Lazy<CompiledRulebook?> compiled = new(() => RulebookChecks.Errors(stored.Book).Count == 0 ? new CompiledRulebook(stored.Book) : null);
+
+    /// <summary>The rulebook as read.</summary>
+    public StoredRulebook Stored => stored;
+
+    /// <summary>Compiled; null while the checks find errors in it, which only a draft can have.</summary>
+    public CompiledRulebook? Compiled => compiled.Value;
+}
+
+/// <summary>The released and the draft rulebook of a company, in one state of its settings.</summary>
+public sealed class CompanyBooks(SettingsState state, LandingBook released, LandingBook draft)
+{
+    readonly Lazy<IReadOnlyList<SettingChange>> changes = new(() => RulebookDifference.Between(released.Stored.Book, draft.Stored.Book));
+
+    /// <summary>The state they were read in.</summary>
+    public SettingsState State => state;
+    /// <summary>The edition in force.</summary>
+    public LandingBook Released => released;
+    /// <summary>The draft.</summary>
+    public LandingBook Draft => draft;
+    /// <summary>What the draft changes.</summary>
+    public IReadOnlyList<SettingChange> Changes => changes.Value;
+}
+
+/// <summary>Rulebooks in memory, read again when the settings have changed. Holds no state that is not in the database.</summary>
+public sealed class RulebookCache(RulebookStore store)
+{
+    readonly ConcurrentDictionary<int, CompanyBooks> byCompany = [];
+    readonly ConcurrentDictionary<(int Company, int Edition), LandingBook> editions = [];
+
+    /// <summary>The rulebooks of a company as they are now.</summary>
+    public async Task<CompanyBooks> Of(int company, CancellationToken stop)
+    {
+        var state = await store.StateOf(company, stop);
+        if (byCompany.TryGetValue(company, out var known) && known.State == state)
+            return known;
+        var released = new LandingBook(await store.Load(company, state.Edition, stop));
+        var draft = new LandingBook(await store.Load(company, state.Draft, stop));
+        var books = new CompanyBooks(draft.Stored.State, released, draft);
+        // Both were read in one state, or a change came between and they are read again next time.
+        if (released.Stored.State == draft.Stored.State)
+            byCompany[company] = books;
+        return books;
+    }
+
+    /// <summary>The rulebook of any edition, for explaining what has landed under it.</summary>
+    public async Task<LandingBook> OfEdition(int company, int edition, CancellationToken stop)
+    {
+        var now = await Of(company, stop);
+        if (edition == now.State.Edition)
+            return now.Released;
+        if (editions.TryGetValue((company, edition), out var known) && known.Stored.State.AtOnce == now.State.AtOnce)
+            return known;
+        return editions[(company, edition)] = new LandingBook(await store.Load(company, edition, stop));
+    }
+
+    /// <summary>The rulebook of the edition in force, for posting.</summary>
+    internal async Task<LandingBook> Released(int company, CancellationToken stop) => (await Of(company, stop)).Released;
+}

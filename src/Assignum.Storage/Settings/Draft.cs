@@ -1,0 +1,88 @@
+using System.Text.Json;
+using Npgsql;
+
+namespace Assignum.Storage.Settings;
+
+/// <summary>Why something was not done: the field it is about, and one or two sentences with the thing, the place and the mend.</summary>
+/// <param name="Field">Name of the field on the form, or "".</param>
+/// <param name="Message">What is wrong and how to mend it.</param>
+public sealed record Refusal(string Field, string Message);
+
+/// <summary>The draft of a company: one change at a time, each whole or not at all, each in the change log.</summary>
+public sealed class Draft(NpgsqlDataSource source)
+{
+    /// <summary>Makes a change of the draft under its lock.</summary>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="user">Who makes it; null for the system.</param>
+    /// <param name="change">The change; when it refuses, nothing of it is kept.</param>
+    /// <param name="stop">Cancels.</param>
+    public async Task<Refusal?> Change(int company, int? user, Func<DraftChange, Task<Refusal?>> change, CancellationToken stop)
+    {
+        await using var connection = await source.OpenConnectionAsync(stop);
+        await using var transaction = await connection.BeginTransactionAsync(stop);
+        var edition = await connection.Command("select edition from draft_row where company_id = $1 for update", company).Value<int>(stop);
+        var session = new DraftChange(connection, company, edition, user, stop);
+        if (await change(session) is { } refusal)
+            return refusal;
+        await connection.Command("update draft_row set stamp = stamp + 1 where company_id = $1", company).Run(stop);
+        if (session.HoldsAtOnce)
+            await connection.Command("update posting_row set stamp = stamp + 1 where company_id = $1", company).Run(stop);
+        await transaction.CommitAsync(stop);
+        return null;
+    }
+}
+
+/// <summary>One change of a draft, while it is made.</summary>
+public sealed class DraftChange(NpgsqlConnection connection, int company, int edition, int? user, CancellationToken stop)
+{
+    internal NpgsqlConnection Connection => connection;
+    internal int Company => company;
+    internal int Edition => edition;
+    internal int? User => user;
+    internal CancellationToken Stop => stop;
+    /// <summary>The change touches what holds without an edition: names, new members, first groups.</summary>
+    internal bool HoldsAtOnce { get; set; }
+
+    internal NpgsqlCommand Command(string sql, params ReadOnlySpan<object?> values) => connection.Command(sql, values);
+
+    /// <summary>The draft's rulebook, in this transaction.</summary>
+    internal Task<StoredRulebook> Book() => RulebookStore.Load(connection, company, edition, stop);
+
+    /// <summary>Gives a thing its setting in the draft: a row of the draft is changed in place, a released one ends and is followed by a new one.</summary>
+    /// <param name="table">Table of settings.</param>
+    /// <param name="subjectColumn">Column of the thing's id.</param>
+    /// <param name="subject">Id of the thing.</param>
+    /// <param name="columns">Columns with their values.</param>
+    internal async Task Set(string table, string subjectColumn, int subject, params (string Column, object? Value)[] columns)
+    {
+        var assigned = string.Join(", ", columns.Select((c, i) => $"{c.Column} = ${i + 4}"));
+        object?[] values = [company, subject, edition, .. columns.Select(c => c.Value)];
+        if (await Command($"update {table} set {assigned} where company_id = $1 and {subjectColumn} = $2 and introduced_in = $3 and retired_in is null", values).Run(stop) > 0)
+            return;
+        await Command($"update {table} set retired_in = $3 where company_id = $1 and {subjectColumn} = $2 and retired_in is null", company, subject, edition).Run(stop);
+        await Command($"""
+            insert into {table} (company_id, {subjectColumn}, introduced_in, {string.Join(", ", columns.Select(c => c.Column))})
+            values ($1, $2, $3, {string.Join(", ", columns.Select((_, i) => "$" + (i + 4)))})
+            """, values).Run(stop);
+    }
+
+    /// <summary>Takes rows out of the draft: rows of the draft go, released ones end.</summary>
+    internal async Task Retire(string table, long id)
+    {
+        if (await Command($"delete from {table} where company_id = $1 and id = $2 and introduced_in = $3", company, id, edition).Run(stop) == 0)
+            await Command($"update {table} set retired_in = $3 where company_id = $1 and id = $2 and retired_in is null", company, id, edition).Run(stop);
+    }
+
+    /// <summary>Writes the change log.</summary>
+    /// <param name="subject">What kind of thing: "account", "rule" …</param>
+    /// <param name="id">Its id.</param>
+    /// <param name="sentence">What changed, as a sentence.</param>
+    /// <param name="before">What it was, or null.</param>
+    /// <param name="after">What it is, or null.</param>
+    internal Task Log(string subject, long id, string sentence, object? before, object? after) =>
+        Command("insert into change_log (company_id, user_id, edition, subject, subject_id, sentence, before, after) values ($1, $2, $3, $4, $5, $6, $7, $8)",
+            company, user, edition, subject, id, sentence, Json(before), Json(after)).Run(stop);
+
+    static NpgsqlParameter Json(object? value) =>
+        new() { Value = value is null ? DBNull.Value : JsonSerializer.Serialize(value, JsonSerializerOptions.Web), NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Jsonb };
+}

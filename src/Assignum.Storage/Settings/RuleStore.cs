@@ -1,0 +1,118 @@
+using Assignum.Core;
+using Assignum.Core.Findings;
+using Assignum.Core.Rulebooks;
+using Npgsql;
+using NpgsqlTypes;
+
+namespace Assignum.Storage.Settings;
+
+/// <summary>Where a rule comes from.</summary>
+/// <param name="Row">Its row.</param>
+/// <param name="Introduced">Edition that brought it.</param>
+/// <param name="ReleasedAt">When that edition was released; null while it is the draft.</param>
+/// <param name="ReleasedBy">Who released it.</param>
+/// <param name="Lines">Ledger lines it has answered.</param>
+/// <param name="Turnover">Their debits and credits together, company currency.</param>
+public sealed record RuleOrigin(long Row, int Introduced, DateTime? ReleasedAt, string? ReleasedBy, long Lines, decimal Turnover);
+
+/// <summary>Changes of rules, and where they come from.</summary>
+public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
+{
+    /// <summary>Origin and use of a rule's row; null when there is no such row.</summary>
+    public Task<RuleOrigin?> OriginOf(int company, long row, CancellationToken stop) =>
+        source.Command("""
+            select r.id, r.introduced_in, e.released_at, u.shown_as, used.lines, used.turnover
+            from rule r
+            join edition e on e.company_id = r.company_id and e.number = r.introduced_in
+            left join app_user u on u.id = e.released_by
+            cross join lateral (select count(*) as lines, coalesce(sum(abs(amount)), 0) as turnover from line l where l.company_id = r.company_id and l.rule_id = r.id) used
+            where r.company_id = $1 and r.id = $2
+            """, company, row).FirstOrDefault(r => new RuleOrigin(r.GetInt64(0), r.GetInt32(1), r.IsDBNull(2) ? null : r.GetDateTime(2), r.TextOrNull(3), r.GetInt64(4), r.GetDecimal(5)), stop);
+
+    /// <summary>Adds a rule to the draft. Its id is made here.</summary>
+    public Task<Refusal?> Add(int company, int user, Rule rule, CancellationToken stop) =>
+        draft.Change(company, user, async change =>
+        {
+            var stored = await change.Book();
+            var named = rule with { Id = rule.Id.Length > 0 ? rule.Id : FreeName(stored.Book) };
+            if (Fault(stored, named, replaced: null) is { } fault)
+                return fault;
+            var row = await Insert(change, stored.Labels, named);
+            await change.Log("rule", row, $"Rule {named.Id} added: {named.Purpose}, {named.InWords} → {named.Account}.", null, Shape(named));
+            return null;
+        }, stop);
+
+    /// <summary>Gives a rule another answer, other facts or other dates, in the draft.</summary>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="user">Who changes it.</param>
+    /// <param name="row">The row the user saw; when the draft no longer has it, the change is refused.</param>
+    /// <param name="rule">The rule as it shall be.</param>
+    /// <param name="stop">Cancels.</param>
+    public Task<Refusal?> Change(int company, int user, long row, Rule rule, CancellationToken stop) =>
+        draft.Change(company, user, async change =>
+        {
+            var stored = await change.Book();
+            if (stored.Book.Rules.FirstOrDefault(r => stored.Labels.RuleRow(r.Id) == row) is not { } was)
+                return Gone();
+            var now = rule with { Id = was.Id };
+            if (Fault(stored, now, replaced: was.Id) is { } fault)
+                return fault;
+            await change.Retire("rule", row);
+            var newRow = await Insert(change, stored.Labels, now);
+            await change.Log("rule", newRow, $"Rule {now.Id} changed: {now.Purpose}, {now.InWords} → {now.Account}, was {was.Account}.", Shape(was), Shape(now));
+            return null;
+        }, stop);
+
+    /// <summary>Ends a rule: after a last day, or, without one, altogether with the next release.</summary>
+    public Task<Refusal?> End(int company, int user, long row, DateOnly? lastDay, CancellationToken stop) =>
+        draft.Change(company, user, async change =>
+        {
+            var stored = await change.Book();
+            if (stored.Book.Rules.FirstOrDefault(r => stored.Labels.RuleRow(r.Id) == row) is not { } was)
+                return Gone();
+            if (lastDay < was.From)
+                return new Refusal("to", $"Rule {was.Id} begins on {was.From:yyyy-MM-dd}, after {lastDay:yyyy-MM-dd}. Choose a later day, or end it altogether.");
+            await change.Retire("rule", row);
+            if (lastDay is { } last)
+                row = await Insert(change, stored.Labels, was with { To = last });
+            await change.Log("rule", row, $"Rule {was.Id} ends{(lastDay is { } day ? $" after {day:yyyy-MM-dd}" : "")}: {was.Purpose}, {was.InWords} → {was.Account}.", Shape(was), null);
+            return null;
+        }, stop);
+
+    static Refusal Gone() => new("", "The draft no longer has this rule as you saw it: somebody else has changed or ended it. Look at it anew, then make your change.");
+
+    static Refusal? Fault(StoredRulebook stored, Rule rule, string? replaced)
+    {
+        foreach (var (fact, code) in rule.When)
+            if (Labels.ListOf(fact) is { } list && stored.Labels.IdOf(list, code) is null)
+                return new Refusal(fact.Name(), $"There is no {fact.InWords()} {code}. Choose one that exists.");
+        var error = RulebookChecks.ErrorsOf(stored.Book, rule, replaced) is [var first, ..] ? first : null;
+        return error is null ? null : new Refusal(FieldOf(error.Check), error.Message);
+    }
+
+    static string FieldOf(string check) => check switch
+    {
+        "unknown-account" or "rule-account-not-postable" => "account",
+        "rule-dates" => "to",
+        "rule-overlap" => "from",
+        _ => "rung",
+    };
+
+    static string FreeName(Rulebook book)
+    {
+        var highest = book.Rules.Select(r => r.Id.StartsWith('r') && int.TryParse(r.Id.AsSpan(1), System.Globalization.NumberStyles.None, null, out var n) ? n : 0).DefaultIfEmpty().Max();
+        return FormattableString.Invariant($"r{highest + 1}");
+    }
+
+    static object Shape(Rule rule) => new { rule.Id, Purpose = rule.Purpose.Name, When = rule.When.ToDictionary(w => w.Fact.Name(), w => w.Code), rule.Account, rule.From, rule.To, rule.Note };
+
+    static async Task<long> Insert(DraftChange change, Labels labels, Rule rule) =>
+        await change.Command("""
+            insert into rule (company_id, name, purpose, rung, keys, account_id, rule_key, validity, note, introduced_in)
+            values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) returning id
+            """, change.Company, rule.Id, rule.Purpose.Name, rule.When.Select(w => w.Fact.Name()).ToArray(), rule.When.Select(labels.KeyOf).ToArray(),
+            labels.Account(rule.Account), labels.RuleKeyOf(change.Company, rule.Purpose.Name, rule.When), Validity(rule.From, rule.To), rule.Note ?? "", change.Edition).Value<long>(change.Stop);
+
+    internal static NpgsqlRange<DateOnly> Validity(DateOnly? from, DateOnly? to) =>
+        new(from ?? default, lowerBoundIsInclusive: true, lowerBoundInfinite: from is null, to ?? default, upperBoundIsInclusive: true, upperBoundInfinite: to is null);
+}

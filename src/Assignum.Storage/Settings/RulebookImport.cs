@@ -1,0 +1,155 @@
+using Assignum.Core;
+using Assignum.Core.Findings;
+using Assignum.Core.Groups;
+using Assignum.Core.Rulebooks;
+using Assignum.Core.Taxes;
+using NpgsqlTypes;
+
+namespace Assignum.Storage.Settings;
+
+/// <summary>Brings a whole rulebook into the empty draft of a company; its rules by COPY.</summary>
+public sealed class RulebookImport(Draft draft)
+{
+    /// <summary>Brings it in, whole or not at all.</summary>
+    /// <param name="company">Id of a company that has no settings yet.</param>
+    /// <param name="user">Who brings it in.</param>
+    /// <param name="book">A rulebook without errors.</param>
+    /// <param name="stop">Cancels.</param>
+    public Task<Refusal?> IntoEmpty(int company, int? user, Rulebook book, CancellationToken stop) =>
+        draft.Change(company, user, async change =>
+        {
+            if (RulebookChecks.Errors(book) is [var error, ..])
+                return new Refusal("file", error.Message);
+            if (await change.Command("select exists (select 1 from account where company_id = $1)", company).Value<bool>(stop))
+                return new Refusal("file", "The company has settings already. Bring the rulebook into a new company.");
+            await new Importing(change, new Labels()).All(book);
+            change.HoldsAtOnce = true;
+            await change.Log("rulebook", 0, $"Rulebook brought in: {book.Accounts.Count} accounts, {book.Rules.Count} rules.", null, null);
+            return null;
+        }, stop);
+
+    sealed class Importing(DraftChange change, Labels labels)
+    {
+        internal async Task All(Rulebook book)
+        {
+            var options = book.Company.Options;
+            await change.Command("insert into company_option (company_id, separate_discounts, perpetual_stock, tax_rounding, tax_tolerance, introduced_in) values ($1, $2, $3, $4, $5, $6)",
+                change.Company, options.SeparateDiscounts, options.PerpetualStock, Words<TaxRounding>.Of(options.TaxRounding), options.TaxTolerance, change.Edition).Run(change.Stop);
+            foreach (var (family, groups) in new[] { ("party-tax", book.PartyTaxGroups), ("item-tax", book.ItemTaxGroups), ("party", book.PartyGroups), ("item", book.ItemGroups), ("project", book.ProjectGroups), ("asset", book.AssetGroups) })
+                await Groups(family, groups);
+            foreach (var code in book.TaxCodes)
+                await TaxCode(code);
+            foreach (var account in Charts(book))
+                await ChartStore.Insert(change, labels, account);
+            await Members("party", [.. book.Parties.Select(p => new MemberRow(p.Code, p.Name, Group(p.Group, "party"), Group(p.TaxGroup, "party-tax")) { Role = p.Role.Word(), TaxArea = p.TaxArea, Alternates = [.. p.ControlAlternates.Select(a => labels.Account(a)!.Value)] })]);
+            await Members("item", [.. book.Items.Select(i => new MemberRow(i.Code, i.Name, Group(i.Group, "item"), Group(i.TaxGroup, "item-tax")) { ItemKind = i.Kind.Word(), UnitCost = i.Cost })]);
+            await Members("location", [.. book.Locations.Select(l => new MemberRow(l.Code, l.Name, null, null))]);
+            await Members("project", [.. book.Projects.Select(p => new MemberRow(p.Code, p.Name, Group(p.Group, "project"), null) { Method = p.Method })]);
+            await Members("task", [.. book.Projects.SelectMany(p => p.Tasks.Select(t => new MemberRow(t.Code, t.Name, Group(t.Group, "project"), null) { Owner = p.Code }))]);
+            foreach (var rule in book.TaxRules)
+                await TaxStore.Insert(change, labels, rule);
+            foreach (var (purpose, ladder) in book.Ladders)
+                await change.Command("insert into ladder (company_id, purpose, rungs, ladder_key, introduced_in) values ($1, $2, $3, $4, $5)",
+                    change.Company, purpose.Name, ladder.Select(r => r.Name).ToArray(), RuleKey.Of(change.Company, "ladder:" + purpose.Name, []), change.Edition).Run(change.Stop);
+            await Rules(book.Rules);
+        }
+
+        int? Group(string? code, string family) => labels.IdOf(Labels.Family(family), code);
+
+        static IEnumerable<Core.Charts.Account> Charts(Rulebook book) =>
+            Core.Charts.ChartTree.Lay([.. book.Accounts], _ => 0).Select(node => node.Account);
+
+        async Task Groups(string family, IReadOnlyList<Group> groups)
+        {
+            foreach (var group in groups)
+            {
+                var id = await change.Command("insert into grouping (company_id, family, code, code_fold, name, find_fold) values ($1, $2, $3, $4, $5, $6) returning id",
+                    change.Company, family, group.Code.Trim(), Fold.Of(group.Code), group.Name, Fold.Of($"{group.Code} {group.Name}")).Value<int>(change.Stop);
+                labels.Add(Labels.Family(family), id, group.Code.Trim());
+                await change.Set("grouping_setting", "grouping_id", id, ("tax_group_id", Group(group.TaxGroup, family + "-tax")));
+            }
+        }
+
+        async Task TaxCode(TaxCode code)
+        {
+            var id = await change.Command("insert into tax_code (company_id, code, code_fold, name) values ($1, $2, $3, $4) returning id", change.Company, code.Code.Trim(), Fold.Of(code.Code), code.Name).Value<int>(change.Stop);
+            labels.Add(Labels.TaxCodes, id, code.Code.Trim());
+            await change.Set("tax_code_setting", "tax_code_id", id, ("category", code.Category), ("direction", Words<TaxDirection>.Of(code.Direction)), ("reverse_charge", code.ReverseCharge),
+                ("components", new Npgsql.NpgsqlParameter { Value = TaxComponentJson.Write(code.Components), NpgsqlDbType = NpgsqlDbType.Jsonb }));
+        }
+
+        sealed record MemberRow(string Code, string Name, int? Group, int? TaxGroup)
+        {
+            internal string? Owner { get; init; }
+            internal string? Role { get; init; }
+            internal string? ItemKind { get; init; }
+            internal string? TaxArea { get; init; }
+            internal string? Method { get; init; }
+            internal decimal? UnitCost { get; init; }
+            internal int[] Alternates { get; init; } = [];
+        }
+
+        async Task Members(string kind, IReadOnlyList<MemberRow> rows)
+        {
+            if (rows.Count == 0)
+                return;
+            var ids = await change.Command("select nextval(pg_get_serial_sequence('member', 'id'))::integer from generate_series(1, $1)", rows.Count).List(r => r.GetInt32(0), change.Stop);
+            await using (var copy = await change.Connection.BeginBinaryImportAsync("copy member (company_id, id, kind, owner_id, code, code_fold, name, find_fold, unit_cost) from stdin binary", change.Stop))
+            {
+                for (var i = 0; i < rows.Count; i++)
+                {
+                    var row = rows[i];
+                    await copy.StartRowAsync(change.Stop);
+                    copy.Write(change.Company);
+                    copy.Write(ids[i]);
+                    copy.Write(kind);
+                    copy.WriteOrNull(labels.IdOf("project", row.Owner));
+                    copy.Write(row.Code.Trim());
+                    copy.Write(Fold.Of(row.Code));
+                    copy.Write(row.Name);
+                    copy.Write(Fold.Of($"{row.Code} {row.Name}"));
+                    copy.WriteOrNull(row.UnitCost);
+                    labels.Add(kind, ids[i], row.Owner is null ? row.Code.Trim() : row.Owner + "/" + row.Code.Trim());
+                }
+                await copy.CompleteAsync(change.Stop);
+            }
+            await using var settings = await change.Connection.BeginBinaryImportAsync("copy member_setting (company_id, member_id, group_id, tax_group_id, role, item_kind, tax_area, method, control_alternates, introduced_in) from stdin binary", change.Stop);
+            for (var i = 0; i < rows.Count; i++)
+            {
+                var row = rows[i];
+                await settings.StartRowAsync(change.Stop);
+                settings.Write(change.Company);
+                settings.Write(ids[i]);
+                settings.WriteOrNull(row.Group);
+                settings.WriteOrNull(row.TaxGroup);
+                settings.WriteOrNull(row.Role);
+                settings.WriteOrNull(row.ItemKind);
+                settings.WriteOrNull(row.TaxArea);
+                settings.WriteOrNull(row.Method);
+                settings.Write(row.Alternates);
+                settings.Write(change.Edition);
+            }
+            await settings.CompleteAsync(change.Stop);
+        }
+
+        async Task Rules(IReadOnlyList<Rule> rules)
+        {
+            await using var copy = await change.Connection.BeginBinaryImportAsync("copy rule (company_id, name, purpose, rung, keys, account_id, rule_key, validity, note, introduced_in) from stdin binary", change.Stop);
+            foreach (var rule in rules)
+            {
+                await copy.StartRowAsync(change.Stop);
+                copy.Write(change.Company);
+                copy.Write(rule.Id);
+                copy.Write(rule.Purpose.Name);
+                copy.Write(rule.When.Select(w => w.Fact.Name()).ToArray());
+                copy.Write(rule.When.Select(labels.KeyOf).ToArray());
+                copy.Write(labels.Account(rule.Account)!.Value);
+                copy.Write(labels.RuleKeyOf(change.Company, rule.Purpose.Name, rule.When));
+                copy.Write(RuleStore.Validity(rule.From, rule.To), NpgsqlDbType.DateRange);
+                copy.Write(rule.Note ?? "");
+                copy.Write(change.Edition);
+            }
+            await copy.CompleteAsync(change.Stop);
+        }
+    }
+}
