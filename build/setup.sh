@@ -19,7 +19,7 @@ need_dotnet() {
   need_packages dotnet dotnet-sdk-10.0 || { say "The .NET SDK 10 is missing and Debian's packages here don't have it. Install it, so that 'dotnet' is on the path, and start again."; exit 1; }
 }
 
-need_node() { need_packages npm nodejs npm; }
+need_node() { need_packages npm nodejs npm; need_packages curl curl; }
 
 # Debian starts a cluster of its own with the server package; ours is private, so that one is not needed.
 need_postgres() {
@@ -79,3 +79,19 @@ free_port() {
 
 # A place that user postgres can enter, for a checkout it may not be able to.
 cluster_place() { echo "/var/tmp/assignum-$(id -u)-$(printf '%s' "$1" | sha256sum | cut -c1-12)"; }
+
+# database_make PORT SECRET NAME: the database, and the role the application signs in with, unless they are there.
+database_make() {
+  local ask=("$(pg_bin)/psql" -h 127.0.0.1 -p "$1" -U app -v ON_ERROR_STOP=1 -qAt)
+  export PGPASSWORD=$2
+  if [ "$("${ask[@]}" -d postgres -c "select count(*) from pg_database where datname = '$3'")" = 0 ]; then "${ask[@]}" -d postgres -c "create database $3"; fi
+  "${ask[@]}" -d postgres >/dev/null <<SQL
+do \$\$ begin
+  if not exists (select from pg_roles where rolname = 'assignum_app') then create role assignum_app nologin; end if;
+  if not exists (select from pg_roles where rolname = 'assignum_web') then create role assignum_web login; end if;
+end \$\$;
+alter role assignum_web password '$2';
+grant assignum_app to assignum_web;
+SQL
+  unset PGPASSWORD
+}

@@ -3,13 +3,20 @@ using Npgsql;
 
 namespace Assignum.Storage;
 
+/// <summary>A value for a column of JSON.</summary>
+/// <param name="Text">JSON, or null.</param>
+readonly record struct Jsonb(string? Text)
+{
+    internal NpgsqlParameter Parameter => new() { Value = (object?)Text ?? DBNull.Value, NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Jsonb };
+}
+
 /// <summary>Plain ADO.NET with positional parameters, in one line.</summary>
 static class Sql
 {
     internal static NpgsqlCommand With(this NpgsqlCommand command, params ReadOnlySpan<object?> values)
     {
         foreach (var value in values)
-            command.Parameters.Add(value as NpgsqlParameter ?? new NpgsqlParameter { Value = value ?? DBNull.Value });
+            command.Parameters.Add(value is Jsonb json ? json.Parameter : new NpgsqlParameter { Value = value ?? DBNull.Value });
         return command;
     }
 

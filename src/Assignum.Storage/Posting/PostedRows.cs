@@ -144,7 +144,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
                 var reason = held.Reasons[i];
                 await connection.Command("insert into held_reason (company_id, event_id, place, cause, purpose, facts, account, message) values ($1, $2, $3, $4, $5, $6, $7, $8)",
                     company, numbers[held.Landed].EventId, i, Core.Words<HeldCause>.Of(reason.Cause), reason.Purpose?.Name,
-                    new NpgsqlParameter { Value = System.Text.Json.JsonSerializer.Serialize(reason.Facts.ToDictionary(f => f.Fact.Name(), f => f.Code)), NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Jsonb },
+                    new Jsonb(System.Text.Json.JsonSerializer.Serialize(reason.Facts.ToDictionary(f => f.Fact.Name(), f => f.Code))),
                     reason.Account, reason.Message).Run(stop);
             }
     }

@@ -154,6 +154,6 @@ public sealed class ChartStore(NpgsqlDataSource source, Draft draft)
         ("kind", account.Kind.Word()), ("active", account.Active), ("valid_from", account.ValidFrom), ("valid_to", account.ValidTo),
         ("control", account.Control?.Word()), ("manual", account.Manual.Word()), ("item_tax_group_id", labels.IdOf(Labels.Family("item-tax"), account.ItemTaxGroup)),
         ("tax_code_id", labels.IdOf(Labels.TaxCodes, account.TaxCode)), ("suspense", account.Suspense),
-        ("dimensions", new NpgsqlParameter { Value = JsonSerializer.Serialize(account.Dimensions.ToDictionary(d => d.Key, d => Words<DimensionNeed>.Of(d.Value))), NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Jsonb }),
+        ("dimensions", new Jsonb(JsonSerializer.Serialize(account.Dimensions.ToDictionary(d => d.Key, d => Words<DimensionNeed>.Of(d.Value))))),
     ];
 }

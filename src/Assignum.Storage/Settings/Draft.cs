@@ -83,6 +83,5 @@ public sealed class DraftChange(NpgsqlConnection connection, int company, int ed
         Command("insert into change_log (company_id, user_id, edition, subject, subject_id, sentence, before, after) values ($1, $2, $3, $4, $5, $6, $7, $8)",
             company, user, edition, subject, id, sentence, Json(before), Json(after)).Run(stop);
 
-    static NpgsqlParameter Json(object? value) =>
-        new() { Value = value is null ? DBNull.Value : JsonSerializer.Serialize(value, JsonSerializerOptions.Web), NpgsqlDbType = NpgsqlTypes.NpgsqlDbType.Jsonb };
+    static Jsonb Json(object? value) => new(value is null ? null : JsonSerializer.Serialize(value, JsonSerializerOptions.Web));
 }

@@ -75,7 +75,7 @@ public sealed class RulebookImport(Draft draft)
             var id = await change.Command("insert into tax_code (company_id, code, code_fold, name) values ($1, $2, $3, $4) returning id", change.Company, code.Code.Trim(), Fold.Of(code.Code), code.Name).Value<int>(change.Stop);
             labels.Add(Labels.TaxCodes, id, code.Code.Trim());
             await change.Set("tax_code_setting", "tax_code_id", id, ("category", code.Category), ("direction", Words<TaxDirection>.Of(code.Direction)), ("reverse_charge", code.ReverseCharge),
-                ("components", new Npgsql.NpgsqlParameter { Value = TaxComponentJson.Write(code.Components), NpgsqlDbType = NpgsqlDbType.Jsonb }));
+                ("components", new Jsonb(TaxComponentJson.Write(code.Components))));
         }
 
         sealed record MemberRow(string Code, string Name, int? Group, int? TaxGroup)

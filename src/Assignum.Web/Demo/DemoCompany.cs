@@ -1,0 +1,77 @@
+using Assignum.Core.Posting;
+using Assignum.Core.Rulebooks;
+using Assignum.Formats.Events;
+using Assignum.Formats.Rulebooks;
+using Assignum.Storage.Companies;
+using Assignum.Storage.People;
+using Assignum.Storage.Posting;
+using Assignum.Storage.Settings;
+using Microsoft.AspNetCore.Identity;
+
+namespace Assignum.Web.Demo;
+
+/// <summary>Makes the demo: Quillmoss Nurseries with its people, its rulebook, an autumn of sales, and a draft with two changes.</summary>
+sealed class DemoCompany(CompanyStore companies, PersonStore people, RulebookImport import, EditionStore editions, RulebookStore rulebooks, RuleStore rules, PostingStore posting, IPasswordHasher<Person> hasher)
+{
+    /// <summary>Password of all demo people.</summary>
+    internal const string Password = "seedling-2026";
+
+    // Rulebook, release, and the two rules of the draft, which come last.
+    const int DraftChanges = 4;
+
+    static readonly (string Name, string ShownAs, Role Role)[] Staff =
+        [("ines", "Ines", Role.Preparer), ("tomas", "Tomas", Role.Approver), ("vera", "Vera", Role.Viewer), ("adam", "Adam", Role.Administrator)];
+
+    /// <summary>Makes it from the files of a folder, unless it is there.</summary>
+    internal async Task Make(string folder, CancellationToken stop)
+    {
+        if (await companies.Find("QN", stop) is { } known)
+        {
+            if ((await rulebooks.StateOf(known.Id, stop)).InDraft < DraftChanges)
+                throw new InvalidOperationException("The demo was not made whole the last time. Start over with ./run --fresh.");
+            return;
+        }
+        var book = RulebookReader.Read(await File.ReadAllBytesAsync(Path.Combine(folder, "rulebook.json"), stop)).Book ?? throw new InvalidOperationException("The demo's rulebook can't be read.");
+        var company = await companies.Open(book.Company.Code, book.Company.Name, book.Company.Currency, stop);
+        var staff = await Hire(company.Id, stop);
+        foreach (var year in new[] { 2025, 2026, 2027 })
+            await companies.OpenFiscalYear(company.Id, new DateOnly(year, 1, 1), new DateOnly(year, 12, 31), stop);
+
+        Insist(await import.IntoEmpty(company.Id, staff["ines"], book, stop));
+        Insist(await editions.Release(company.Id, staff["tomas"], await rulebooks.StateOf(company.Id, stop), "First settings of the nurseries.", stop));
+        await PostAutumn(company.Id, staff["ines"], Path.Combine(folder, "events.ndjson"), stop);
+        Insist(await rules.Add(company.Id, staff["ines"], New(Purpose.Revenue, "4210", new FactValue(Fact.ItemGroup, "PACKING"), "Plant boxes go with the delivery."), stop));
+        Insist(await rules.Add(company.Id, staff["ines"], New(Purpose.CostOfSales, "5060", [new(Fact.ItemGroup, "SAPLINGS"), new(Fact.PartyGroup, "COUNCIL")], null), stop));
+    }
+
+    async Task<Dictionary<string, int>> Hire(int company, CancellationToken stop)
+    {
+        var ids = new Dictionary<string, int>();
+        foreach (var (name, shownAs, role) in Staff)
+        {
+            ids[name] = await people.Add(name, shownAs, hasher.HashPassword(null!, Password), stop);
+            await people.Grant(company, ids[name], role, null, stop);
+        }
+        return ids;
+    }
+
+    async Task PostAutumn(int company, int user, string file, CancellationToken stop)
+    {
+        var reader = new EventReader();
+        var lines = await File.ReadAllLinesAsync(file, stop);
+        var events = lines.Select((line, i) => Postable((Document)(reader.Read(System.Text.Encoding.UTF8.GetBytes(line), i + 1).Event ?? throw new InvalidOperationException($"Line {i + 1} of {file} is no event.")), line));
+        await posting.Post(company, user, [.. events], stop);
+    }
+
+    internal static PostableEvent Postable(Document document, string received) => new(document, received, EventWriter.Write(document), CanonicalJson.Digest(received));
+
+    static Rule New(Purpose purpose, string account, FactValue when, string? note) => New(purpose, account, [when], note);
+
+    static Rule New(Purpose purpose, string account, IReadOnlyList<FactValue> when, string? note) => new() { Id = "", Purpose = purpose, Account = account, When = when, Note = note };
+
+    static void Insist(Refusal? refusal)
+    {
+        if (refusal is not null)
+            throw new InvalidOperationException("The demo can't be made: " + refusal.Message);
+    }
+}

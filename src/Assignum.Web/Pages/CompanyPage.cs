@@ -1,0 +1,83 @@
+using Assignum.Core;
+using Assignum.Storage.Companies;
+using Assignum.Storage.Posting;
+using Assignum.Storage.Settings;
+using Assignum.Web.Access;
+using Htmx;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.Filters;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Assignum.Web.Pages;
+
+/// <summary>A page of one company: the company and its rulebooks are there before the page begins, and whoever acts may act.</summary>
+public abstract class CompanyPage : PageModel
+{
+    /// <summary>The company of the address.</summary>
+    public CompanyRow Company { get; private set; } = null!;
+    /// <summary>Its rulebooks as they are now.</summary>
+    public CompanyBooks Books { get; private set; } = null!;
+    /// <summary>The step of the work rail the page belongs to.</summary>
+    public abstract string Step { get; }
+    /// <summary>Policy for acts of the page.</summary>
+    protected virtual string ActPolicy => Policies.Prepares;
+
+    /// <summary>Whether the one who looks may change the draft and post.</summary>
+    public bool MayPrepare => User.Prepares(Company.Code);
+    /// <summary>Whether the one who looks may release.</summary>
+    public bool MayApprove => User.Approves(Company.Code);
+    /// <summary>Decimals of the company's currency.</summary>
+    public int Decimals => Money.MinorUnits(Company.Currency);
+    /// <summary>What was done last, to be said once.</summary>
+    [TempData]
+    public string? Said { get; set; }
+
+    /// <summary>The draft, as read.</summary>
+    protected StoredRulebook Draft => Books.Draft.Stored;
+    /// <summary>Id of the one who acts.</summary>
+    protected int UserId => User.Id();
+    /// <summary>Ends with the request.</summary>
+    protected CancellationToken Stop => HttpContext.RequestAborted;
+
+    /// <summary>An address of this company.</summary>
+    public string At(string path) => $"/{Company.Code.ToLowerInvariant()}/{path}";
+
+    /// <inheritdoc/>
+    public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
+    {
+        var services = HttpContext.RequestServices;
+        if (await services.GetRequiredService<CompanyStore>().Find((string)RouteData.Values["company"]!, Stop) is not { } company)
+        {
+            context.Result = NotFound();
+            return;
+        }
+        Company = company;
+        if (!HttpMethods.IsGet(Request.Method) && !(await services.GetRequiredService<IAuthorizationService>().AuthorizeAsync(User, HttpContext, ActPolicy)).Succeeded)
+        {
+            context.Result = Forbid();
+            return;
+        }
+        Books = await services.GetRequiredService<RulebookCache>().Of(company.Id, Stop);
+        await next();
+    }
+
+    /// <summary>A part of the page for the drawer, or the whole page where the browser asks without scripts.</summary>
+    protected IActionResult Drawer(string partial, object model)
+    {
+        if (Request.IsHtmx())
+            return Partial(partial, model);
+        ViewData["Drawer"] = (partial, model);
+        return Page();
+    }
+
+    /// <summary>After an act: says what was done, and goes to an address.</summary>
+    protected IActionResult Done(string said, string address)
+    {
+        Said = said;
+        if (!Request.IsHtmx())
+            return Redirect(address);
+        Response.Htmx(h => h.Redirect(address));
+        return new NoContentResult();
+    }
+}

@@ -1,0 +1,61 @@
+using Assignum.Core;
+using Assignum.Core.Rulebooks;
+using Assignum.Storage.Finding;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Assignum.Web.Pages;
+
+/// <summary>One thing that was found.</summary>
+/// <param name="Code">Its number or code.</param>
+/// <param name="Name">Its name.</param>
+/// <param name="Kind">What it is.</param>
+/// <param name="Address">Where it is.</param>
+public sealed record FindResult(string Code, string Name, string Kind, string Address);
+
+/// <summary>The find box's results.</summary>
+public sealed class FindModel(FindStore store) : CompanyPage
+{
+    const int Most = 14;
+    static readonly (string Name, string Path)[] Pages =
+        [("Chart of accounts", "chart"), ("Import a chart", "chart/import"), ("Groups of items", "groups/item"), ("Groups of parties", "groups/party"), ("Tax", "tax"), ("Rules", "rules"), ("Try-out", "try-out"), ("Editions", "editions"), ("Journal", "journal")];
+
+    /// <inheritdoc/>
+    public override string Step => "";
+    /// <summary>What was typed.</summary>
+    public string Text { get; private set; } = "";
+    /// <summary>What was found.</summary>
+    public IReadOnlyList<FindResult> Results { get; private set; } = [];
+
+    /// <summary>Finds.</summary>
+    public async Task OnGetAsync([FromQuery(Name = "q")] string? typed)
+    {
+        Text = (typed ?? "").Trim();
+        if (Text.Length == 0)
+            return;
+        var fold = Fold.Of(Text);
+        var kept = await store.Find(Company.Id, Text, Most, Stop);
+        Results =
+        [
+            .. Pages.Where(p => Fold.Of(p.Name).Contains(fold, StringComparison.Ordinal)).Select(p => new FindResult("", p.Name, "page", At(p.Path))),
+            .. Purpose.All.Where(p => Fold.Of(p.Title).Contains(fold, StringComparison.Ordinal)).Take(4).Select(p => new FindResult("", p.Title, "rules", At("rules/" + p.Name))),
+            .. kept.Select(Result),
+            .. Rules(fold).Take(5),
+        ];
+    }
+
+    IEnumerable<FindResult> Rules(string fold) =>
+        Draft.Book.Rules.Where(r => Fold.Of(r.Id) == fold || Fold.Of($"{r.Purpose.Title} {r.InWords}").Contains(fold, StringComparison.Ordinal))
+            .Select(r => new FindResult(r.Id, $"{r.Purpose.Title} · {r.InWords} → {r.Account}", "rule", At($"rules/{r.Purpose.Name}?handler=rule&row={Draft.Labels.RuleRow(r.Id)}")));
+
+    FindResult Result(Found found) => found.Kind switch
+    {
+        "account" => new(found.Code, found.Name, "account", At($"chart?handler=account&number={Uri.EscapeDataString(found.Code)}")),
+        "party" => new(found.Code, found.Name, "party", At($"groups/party?q={Uri.EscapeDataString(found.Code)}")),
+        "item" => new(found.Code, found.Name, "item", At($"groups/item?q={Uri.EscapeDataString(found.Code)}")),
+        "group:party" => new(found.Code, found.Name, "party group", At($"groups/party?group={Uri.EscapeDataString(found.Code)}")),
+        "group:item" => new(found.Code, found.Name, "item group", At($"groups/item?group={Uri.EscapeDataString(found.Code)}")),
+        "group:party-tax" or "group:item-tax" => new(found.Code, found.Name, "tax group", At("tax")),
+        "location" => new(found.Code, found.Name, "location", At($"try-out?location={Uri.EscapeDataString(found.Code)}")),
+        _ => new(found.Code, found.Name, found.Kind.Replace("group:", "group of ", StringComparison.Ordinal) + "s", At("rules")),
+    };
+}

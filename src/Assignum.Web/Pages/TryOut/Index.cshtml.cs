@@ -1,0 +1,133 @@
+using Assignum.Core.Posting;
+using Assignum.Core.Rulebooks;
+using Assignum.Formats.Events;
+using Assignum.Storage.Posting;
+using Assignum.Web.Access;
+using Assignum.Web.Showing;
+using Assignum.Web.Trails;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Assignum.Web.Pages.TryOut;
+
+/// <summary>A sales invoice, landed while it is typed, with tax, T-accounts, entry and trails; posted when somebody says so.</summary>
+[Authorize(Policy = Policies.Reads)]
+public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProvider clock) : CompanyPage
+{
+    const int FirstLines = 2;
+
+    /// <inheritdoc/>
+    public override string Step => "Try-out";
+    /// <summary>To try is to read; only posting asks for more.</summary>
+    protected override string ActPolicy => Policies.Reads;
+    /// <summary>The form.</summary>
+    public TryOutForm Form { get; private set; } = new();
+    /// <summary>What it came to; null while nothing is typed.</summary>
+    public TryOutResult? Result { get; private set; }
+    /// <summary>Why it was not posted.</summary>
+    public string? Fault { get; private set; }
+
+    DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().DateTime);
+
+    /// <summary>Shows an empty invoice, or one begun by the address.</summary>
+    public void OnGet(string? party, string? item, string? location)
+    {
+        Form = new TryOutForm { Id = NewId(), Date = Today, Party = party, Location = location, Lines = [new TryOutLine { Sold = item, Quantity = "1", Shipped = true }] };
+        while (Form.Lines.Count < FirstLines)
+            Form.Lines.Add(new TryOutLine { Quantity = "1", Shipped = true });
+        if (item is not null || party is not null)
+            Land();
+    }
+
+    /// <summary>Lands what is typed.</summary>
+    public IActionResult OnPostLand([FromForm] TryOutForm form)
+    {
+        Form = form;
+        Land();
+        return Partial("_Result", this);
+    }
+
+    /// <summary>Opens the trail of a row.</summary>
+    public async Task<IActionResult> OnPostTrailAsync([FromForm] TryOutForm form, int row)
+    {
+        Form = form;
+        Land();
+        if (Result?.Sofar is not { } landed || row < 0 || row >= landed.Rows.Count)
+            return NotFound();
+        return Partial("_Trail", await trails.OfRow(this, Result.Book, landed.Rows[row], Result.Document.Date, Stop));
+    }
+
+    /// <summary>Opens what is missing, with the way to its mend.</summary>
+    public IActionResult OnPostReason([FromForm] TryOutForm form, int reason)
+    {
+        Form = form;
+        Land();
+        return Result is null || reason < 0 || reason >= Result.Reasons.Count ? NotFound() : Partial("_Trail", TrailMaker.OfReason(this, Result.Book, Result.Reasons[reason], Result.Document.Date));
+    }
+
+    /// <summary>Posts it for real, by the edition in force.</summary>
+    public async Task<IActionResult> OnPostPostAsync([FromForm] TryOutForm form)
+    {
+        if (!MayPrepare)
+            return Forbid();
+        Form = form;
+        Land();
+        if (Result is not { Faults.Count: 0 })
+            return Refuse("The invoice is not complete. Mend what is marked, then post it.");
+        if (!Result.LandsInForce)
+            return Refuse($"Edition {Books.State.Edition} would hold this invoice, and posting goes by it. Release the draft first, or mend what is missing.");
+        var json = EventWriter.Write(Result.Document);
+        var posted = (await posting.Post(Company.Id, UserId, [new PostableEvent(Result.Document, json, json, CanonicalJson.Digest(json))], Stop))[0];
+        return posted switch
+        {
+            { Fate: PostingFate.Landed or PostingFate.Known, EntryId: { } entry } => Done($"Entry {posted.EntryNumber} is posted{(posted.Fate == PostingFate.Known ? " already; nothing was posted twice" : "")}.", At("journal/" + entry)),
+            { Fate: PostingFate.Landed or PostingFate.Known } => Done("The invoice has landed without an entry: it comes to nothing.", At("journal")),
+            { Fate: PostingFate.Held } => Refuse(string.Join(" ", posted.Reasons.Select(r => r.Message))),
+            _ => Refuse(posted.Message),
+        };
+    }
+
+    void Land()
+    {
+        if (Form.IsEmpty && string.IsNullOrWhiteSpace(Form.Party))
+            return;
+        if (string.IsNullOrWhiteSpace(Form.Id))
+            Form.Id = NewId();
+        var (document, faults) = Form.Read(Draft.Book, Today);
+        var book = Books.Draft.Compiled is null ? Books.Released : Books.Draft;
+        Result = new TryOutResult { Page = this, Document = document, Faults = faults, Book = book, Places = [.. Form.Lines.Select((l, i) => (l, i)).Where(l => !l.l.IsEmpty).Select(l => l.i)] };
+        if (document.Lines.Count == 0 || faults.ContainsKey("party"))
+            return;
+        // What can't be read yet is left out, so that the rest already shows.
+        var readable = document with { Lines = [.. document.Lines.Where(l => l.Item is not null || l.Account is not null)] };
+        var places = Result.Places.Where((_, i) => document.Lines[i].Item is not null || document.Lines[i].Account is not null).ToList();
+        if (readable.Lines.Count == 0)
+            return;
+        var outcome = Landing.Try(book.Compiled!, readable, out var sofar);
+        var inForce = Landing.Land(Books.Released.Compiled!, readable);
+        Result = Result with { Document = readable, Places = places, Sofar = sofar, Reasons = outcome is Held held ? held.Reasons : [], SameInForce = TryOutResult.Same(outcome, inForce), LandsInForce = inForce is Landed };
+    }
+
+    Microsoft.AspNetCore.Mvc.RazorPages.PageResult Refuse(string fault)
+    {
+        Fault = fault;
+        Response.StatusCode = StatusCodes.Status400BadRequest;
+        return Page();
+    }
+
+    string NewId() => $"TYPED-{clock.GetUtcNow():yyyyMMdd}-{Guid.NewGuid().ToString("N")[..8].ToUpperInvariant()}";
+
+    /// <summary>Rows of the entry with the accounts they stand on, for the T-accounts.</summary>
+    public static IReadOnlyList<TAccount> TAccounts(IReadOnlyList<EntryRow> rows) =>
+        [.. rows.Select((row, i) => (row, i)).GroupBy(r => r.row.Account.Number)
+            .Select(g => new TAccount(g.Key, g.First().row.Account.Name, [.. g.Select(r => new TAmount(r.i, r.row.Amount, Show.Purpose(r.row.Purpose.Name)))]))];
+}
+
+/// <summary>An account drawn as a T.</summary>
+public sealed record TAccount(string Number, string Name, IReadOnlyList<TAmount> Amounts);
+
+/// <summary>An amount in a T.</summary>
+/// <param name="Row">Row of the entry, from 0.</param>
+/// <param name="Amount">Debit positive.</param>
+/// <param name="Purpose">What it is for.</param>
+public sealed record TAmount(int Row, decimal Amount, string Purpose);

@@ -1,0 +1,103 @@
+using System.Globalization;
+using Assignum.Core;
+using Assignum.Core.Charts;
+using Assignum.Core.Groups;
+using Assignum.Core.Posting;
+using Assignum.Core.Rulebooks;
+using Assignum.Web.Picking;
+
+namespace Assignum.Web.Pages.TryOut;
+
+/// <summary>A line of the try-out as somebody typed it.</summary>
+public sealed class TryOutLine
+{
+    /// <summary>An item or an account, by code, number or part of a name.</summary>
+    public string? Sold { get; set; }
+    public string? Quantity { get; set; }
+    public string? Price { get; set; }
+    /// <summary>Per cent.</summary>
+    public string? Discount { get; set; }
+    public string? TaxCode { get; set; }
+    public bool Shipped { get; set; }
+
+    /// <summary>Whether nothing was typed.</summary>
+    public bool IsEmpty => string.IsNullOrWhiteSpace(Sold) && string.IsNullOrWhiteSpace(Price);
+}
+
+/// <summary>A sales invoice in the making, as somebody typed it.</summary>
+public sealed class TryOutForm
+{
+    /// <summary>Made when the page was opened, so that posting twice posts once.</summary>
+    public string Id { get; set; } = "";
+    public string? Party { get; set; }
+    public DateOnly? Date { get; set; }
+    public string? Location { get; set; }
+    public string? Connection { get; set; }
+    public string? Currency { get; set; }
+    public string? Rate { get; set; }
+    public bool IncludesTax { get; set; }
+    public string? Text { get; set; }
+    public List<TryOutLine> Lines { get; set; } = [];
+
+    /// <summary>Whether anything was typed that could land.</summary>
+    public bool IsEmpty => Lines.TrueForAll(l => l.IsEmpty);
+
+    /// <summary>The document that was typed; faults name their field: "party", "lines[2].price".</summary>
+    internal (Document Document, IReadOnlyDictionary<string, string> Faults) Read(Rulebook book, DateOnly today)
+    {
+        var faults = new Dictionary<string, string>();
+        var party = Picked("party", Pick.One(Party, book.Parties.Where(p => p.Role != PartyRole.Supplier), p => p.Code, p => p.Name, "customer"));
+        var location = Picked("location", Pick.One(Location, book.Locations, l => l.Code, l => l.Name, "location"));
+        var rate = Number("rate", Rate);
+        if (party is null && !faults.ContainsKey("party"))
+            faults["party"] = "Who buys? Type a code or any part of a name.";
+        List<(int Place, TryOutLine Line)> typed = [.. Lines.Select((line, i) => (i, line)).Where(l => !l.line.IsEmpty)];
+        var document = new Document
+        {
+            Id = Id, Type = DocumentType.SalesInvoice, Date = Date ?? today, Party = party?.Code, Location = location?.Code, Connection = Empty(Connection), Currency = Empty(Currency), Rate = rate,
+            PricesIncludeTax = IncludesTax, Text = Empty(Text), Lines = [.. typed.Select(l => ReadLine(book, l.Line, l.Place))],
+        };
+        return (document, faults);
+
+        T? Picked<T>(string field, Picked<T> picked) where T : class
+        {
+            if (picked.Fault is { } fault)
+                faults[field] = fault;
+            return picked.Thing;
+        }
+
+        decimal? Number(string field, string? text)
+        {
+            if (string.IsNullOrWhiteSpace(text))
+                return null;
+            if (decimal.TryParse(text.Replace("\u2212", "-", StringComparison.Ordinal).Trim(), NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number))
+                return number;
+            faults[field] = $"“{text}” can't be read as a number. Write it with a decimal point, such as 2.50.";
+            return null;
+        }
+
+        DocumentLine ReadLine(Rulebook rulebook, TryOutLine line, int place)
+        {
+            var at = $"lines[{place}]";
+            var sold = Picked(at + ".sold", Pick.One(line.Sold, Sellable.Of(rulebook), s => s.Code, s => s.Name, "item or posting account"));
+            if (sold is null && !faults.ContainsKey(at + ".sold"))
+                faults[at + ".sold"] = "What is sold? Type an item or an account, by code, number or part of a name.";
+            var tax = Picked(at + ".tax", Pick.One(line.TaxCode, rulebook.TaxCodes, t => t.Code, t => t.Name, "tax code"));
+            return new DocumentLine
+            {
+                Item = sold is { IsAccount: false } ? sold.Code : null, Account = sold is { IsAccount: true } ? sold.Code : null,
+                Quantity = Number(at + ".quantity", line.Quantity) ?? 1, Price = Number(at + ".price", line.Price) ?? 0, DiscountPercent = Number(at + ".discount", line.Discount),
+                TaxCode = tax?.Code, StockMoves = line.Shipped && sold is { IsAccount: false },
+            };
+        }
+    }
+
+    static string? Empty(string? text) => string.IsNullOrWhiteSpace(text) ? null : text.Trim();
+}
+
+/// <summary>What a line can name.</summary>
+sealed record Sellable(string Code, string Name, bool IsAccount)
+{
+    internal static IReadOnlyList<Sellable> Of(Rulebook book) =>
+        [.. book.Items.Select(i => new Sellable(i.Code, i.Name, false)), .. book.Accounts.Where(a => a.Kind == AccountKind.Posting).Select(a => new Sellable(a.Number, a.Name, true))];
+}

@@ -1,0 +1,38 @@
+using Assignum.Core.Posting;
+using Assignum.Storage.Posting;
+
+namespace Assignum.Web.Pages.TryOut;
+
+/// <summary>What a try-out came to.</summary>
+public sealed record TryOutResult
+{
+    /// <summary>The page, for addresses.</summary>
+    public required IndexModel Page { get; init; }
+    /// <summary>The document as typed.</summary>
+    public required Document Document { get; init; }
+    /// <summary>What can't be read, by field.</summary>
+    public required IReadOnlyDictionary<string, string> Faults { get; init; }
+    /// <summary>Places of the document's lines among those typed.</summary>
+    public required IReadOnlyList<int> Places { get; init; }
+    /// <summary>The rulebook it was landed with.</summary>
+    public required LandingBook Book { get; init; }
+    /// <summary>Why it is held, in order; empty when it lands.</summary>
+    public IReadOnlyList<HeldReason> Reasons { get; init; } = [];
+    /// <summary>Rows and totals as far as they could be found; null when there are none.</summary>
+    public Landed? Sofar { get; init; }
+    /// <summary>Whether draft and edition in force give the same entry.</summary>
+    public bool SameInForce { get; init; }
+    /// <summary>Whether the edition in force lands it, so that it can be posted.</summary>
+    public bool LandsInForce { get; init; }
+
+    /// <summary>Whether it lands as tried.</summary>
+    public bool Lands => Faults.Count == 0 && Reasons.Count == 0 && Sofar is not null;
+
+    /// <summary>Whether two outcomes write the same rows.</summary>
+    internal static bool Same(Outcome a, Outcome b) => (a, b) switch
+    {
+        (Landed x, Landed y) => x.Rows.Count == y.Rows.Count && x.Rows.Zip(y.Rows).All(p => p.First.Account.Number == p.Second.Account.Number && p.First.Amount == p.Second.Amount && p.First.Purpose == p.Second.Purpose),
+        (Held, Held) => true,
+        _ => false,
+    };
+}

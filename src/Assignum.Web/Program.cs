@@ -1,0 +1,51 @@
+using Assignum.Storage;
+using Assignum.Storage.Companies;
+using Assignum.Storage.Finding;
+using Assignum.Storage.Journal;
+using Assignum.Storage.People;
+using Assignum.Storage.Posting;
+using Assignum.Storage.Settings;
+using Assignum.Storage.Uploads;
+using Assignum.Web.Access;
+using Assignum.Web.Demo;
+using Assignum.Web.Trails;
+using Microsoft.AspNetCore.Identity;
+using Serilog;
+
+var builder = WebApplication.CreateBuilder(args);
+// An application run from its build folder finds its assets through the manifest, in every environment.
+builder.WebHost.UseStaticWebAssets();
+builder.Services.AddSerilog(log => log.ReadFrom.Configuration(builder.Configuration).Enrich.FromLogContext().MinimumLevel.Information()
+    .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning).WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture));
+
+var owner = builder.Configuration["ASSIGNUM_DB"] ?? throw new InvalidOperationException("ASSIGNUM_DB is not set. Give it a connection string of PostgreSQL, or start with ./run.");
+Database.Migrate(owner);
+builder.Services.AddSingleton(Database.Open(builder.Configuration["ASSIGNUM_DB_APP"] ?? owner));
+builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSingleton<ProtectionKeyStore>()
+    .AddSingleton<Draft>().AddSingleton<RulebookStore>().AddSingleton<RulebookImport>().AddSingleton<EditionStore>()
+    .AddSingleton<ChartStore>().AddSingleton<GroupStore>().AddSingleton<RuleStore>().AddSingleton<TaxStore>().AddSingleton<UploadStore>()
+    .AddSingleton<RulebookCache>().AddSingleton<PostingStore>().AddSingleton<JournalStore>().AddSingleton<FindStore>()
+    .AddSingleton<TrailMaker>().AddSingleton(TimeProvider.System).AddSingleton<DemoCompany>().AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
+
+builder.Services.AddSignIn(builder.Configuration);
+builder.Services.AddRazorPages();
+builder.Services.AddAntiforgery(forgery => forgery.Cookie.Name = "assignum.form");
+
+var app = builder.Build();
+if (builder.Configuration["ASSIGNUM_DEMO"] is { Length: > 0 } demo)
+    await app.Services.GetRequiredService<DemoCompany>().Make(demo, CancellationToken.None);
+
+app.UseExceptionHandler("/error");
+app.UseStatusCodePagesWithReExecute("/error", "?code={0}");
+app.UseSecurityHeaders();
+app.UseRouting();
+app.UseAuthentication();
+app.UseAuthorization();
+app.MapStaticAssets().AllowAnonymous();
+app.MapRazorPages();
+app.MapGet("/health/live", () => "live").AllowAnonymous();
+app.MapGet("/health/ready", async (CompanyStore companies, CancellationToken stop) => (await companies.All(stop)).Count >= 0 ? "ready" : "").AllowAnonymous();
+await app.RunAsync();
+
+/// <summary>Named for tests that start the application.</summary>
+public partial class Program;

@@ -1,0 +1,109 @@
+using Assignum.Core.Charts;
+using Assignum.Core.Posting;
+using Assignum.Core.Rulebooks;
+using Assignum.Storage.Journal;
+using Assignum.Storage.Posting;
+using Assignum.Storage.Settings;
+using Assignum.Web.Pages;
+using Assignum.Web.Showing;
+
+namespace Assignum.Web.Trails;
+
+/// <summary>Makes trails: of amounts in a try-out, of lines in the journal, and of what is missing.</summary>
+public sealed class TrailMaker(RuleStore rules)
+{
+    /// <summary>The trail of a row that was tried.</summary>
+    public async Task<Trail> OfRow(CompanyPage page, LandingBook book, EntryRow row, DateOnly date, CancellationToken stop)
+    {
+        var compiled = book.Compiled!;
+        return new Trail
+        {
+            Heading = $"{row.Purpose.Title} {Show.Amount(Math.Abs(row.Amount), page.Decimals)} lands on",
+            Account = (row.Account.Number, row.Account.Name),
+            Sentence = Sentence(row.Purpose, row.By, row.Rung, row.Rule, row.Account.Name, compiled),
+            Steps = row.By == AnsweredBy.Ladder ? compiled.Explain(row.Purpose, row.Context.Facts, date) : [],
+            Facts = Named(compiled, compiled.AskedFor(row.Purpose, row.Context.Facts)),
+            Rule = row.Rule is { } rule ? await OfRule(page, book.Stored, rule, stop) : null,
+            Links = Links(page, row.Account, row.Purpose),
+        };
+    }
+
+    /// <summary>The trail of a line that is posted, by the edition it was landed under.</summary>
+    public async Task<Trail> OfLine(CompanyPage page, LandingBook book, EntryWhole entry, LedgerLine line, CancellationToken stop)
+    {
+        var purpose = line.Purpose is { } name ? Purpose.Find(name) : null;
+        var rule = book.Stored.Book.Rules.FirstOrDefault(r => r.Id == line.RuleName);
+        var compiled = book.Compiled!;
+        var facts = compiled.FactsOf(line.Facts);
+        var by = Core.Words<AnsweredBy>.TryParse(line.AnsweredBy, out var known) ? known : AnsweredBy.Given;
+        var rung = by == AnsweredBy.Ladder && purpose is not null ? compiled.Explain(purpose, facts, entry.Date).FirstOrDefault(s => s.State == RungState.Answered)?.Rung : null;
+        return new Trail
+        {
+            Heading = $"{purpose?.Title ?? "By hand"} {Show.Amount(Math.Abs(line.Amount), page.Decimals)} landed on",
+            Account = (line.Account, line.AccountName),
+            Sentence = purpose is null ? "The line was given with the entry." : Sentence(purpose, by, rung, rule, line.AccountName, compiled),
+            Steps = by == AnsweredBy.Ladder && purpose is not null ? compiled.Explain(purpose, facts, entry.Date) : [],
+            Facts = Named(compiled, purpose is null ? line.Facts : compiled.AskedFor(purpose, facts)),
+            Rule = rule is null || line.RuleRow is not { } row ? null : await OfRule(page, rule, row, stop),
+            More =
+            [
+                ("Edition", line.Edition.ToString(System.Globalization.CultureInfo.InvariantCulture), page.At("editions")),
+                ("Event", $"{entry.SourceId}, {entry.Type}", null),
+                ("Posted", $"{Show.Moment(entry.PostedAt)} by {entry.PostedBy ?? "a connected system"}", null),
+            ],
+            Links = [new("Every line on this account", page.At($"journal?account={Uri.EscapeDataString(line.Account)}")), .. line.RuleRow is { } used ? [new TrailLinkTo("Every line by this rule", page.At($"journal?rule={used}"))] : (TrailLinkTo[])[]],
+        };
+    }
+
+    /// <summary>What is missing, and where it is mended.</summary>
+    public static Trail OfReason(CompanyPage page, LandingBook book, HeldReason reason, DateOnly date)
+    {
+        var compiled = book.Compiled!;
+        return new Trail
+        {
+            Heading = reason.Purpose is { } purpose ? purpose.Title : "Held", Sentence = reason.Message, Defect = true,
+            Steps = reason is { Cause: HeldCause.NoRule, Purpose: { } asked } ? compiled.Explain(asked, compiled.FactsOf(reason.Facts), date) : [],
+            Facts = Named(compiled, reason.Facts),
+            Links = Mend.Of(page, book, reason) is { } mend ? [mend] : [],
+        };
+    }
+
+    Task<TrailRule?> OfRule(CompanyPage page, StoredRulebook stored, Rule rule, CancellationToken stop) =>
+        stored.Labels.RuleRow(rule.Id) is { } row ? OfRule(page, rule, row, stop) : Task.FromResult<TrailRule?>(null);
+
+    async Task<TrailRule?> OfRule(CompanyPage page, Rule rule, long row, CancellationToken stop)
+    {
+        if (await rules.OriginOf(page.Company.Id, row, stop) is not { } origin)
+            return null;
+        var since = origin.ReleasedAt is { } released ? $"edition {origin.Introduced}, released {Show.Moment(released)} by {origin.ReleasedBy}" : $"draft {origin.Introduced}, not released yet";
+        var used = origin.Lines == 0 ? "never yet" : $"{Show.Count(origin.Lines, "line")}, {Show.Amount(origin.Turnover, page.Decimals)}";
+        return new TrailRule(rule.Id, $"{rule.Purpose.Title} · {rule.InWords}", page.At($"rules/{rule.Purpose.Name}?handler=rule&row={row}"), Show.Validity(rule.From, rule.To), since, used, rule.Note);
+    }
+
+    static string Sentence(Purpose purpose, AnsweredBy by, Rung? rung, Rule? rule, string account, CompiledRulebook book) => by switch
+    {
+        AnsweredBy.Line => $"The line names its account, and {purpose.Name.Replace('-', ' ')} takes that.",
+        AnsweredBy.Control => $"The document chooses this control account for the party.",
+        AnsweredBy.Standing => "The amount stands on this account already, and leaves it.",
+        AnsweredBy.Ladder when rule is { When.Count: > 0 } => $"For {string.Join(" and ", Named(book, rule.When).Select(f => $"{f.Fact} {(f.Name.Length > 0 ? f.Name : f.Code)}"))}, {purpose.Name.Replace('-', ' ')} lands on {account}.",
+        AnsweredBy.Ladder => $"No closer rule answers, so {purpose.Name.Replace('-', ' ')} falls to the company default, {account}.",
+        _ => "The line was given with the entry.",
+    };
+
+    static IReadOnlyList<(string Fact, string Code, string Name)> Named(CompiledRulebook book, IReadOnlyList<FactValue> facts) =>
+        [.. facts.Select(f => (f.Fact.InWords(), f.Code, NameOf(book, f)))];
+
+    static string NameOf(CompiledRulebook book, FactValue value) => value.Fact switch
+    {
+        Fact.Item => book.Items.TryFind(value.Code, out var item) ? item.Name : "",
+        Fact.Party => book.Parties.TryFind(value.Code, out var party) ? party.Name : "",
+        Fact.ItemGroup => book.ItemGroups.TryFind(value.Code, out var group) ? group.Name : "",
+        Fact.PartyGroup => book.PartyGroups.TryFind(value.Code, out var group) ? group.Name : "",
+        Fact.Location => book.Locations.TryFind(value.Code, out var location) ? location.Name : "",
+        Fact.TaxCode => book.TaxCodes.TryFind(value.Code, out var code) ? code.Name : "",
+        _ => "",
+    };
+
+    static TrailLinkTo[] Links(CompanyPage page, Account account, Purpose purpose) =>
+        [new("All rules for " + purpose.Name.Replace('-', ' '), page.At("rules/" + purpose.Name)), new("Every line on this account", page.At($"journal?account={Uri.EscapeDataString(account.Number)}"))];
+}

@@ -1,0 +1,86 @@
+// Keys, the find box, the drawer and its pin. Everything else is links and forms.
+(() => {
+  const drawer = document.getElementById("drawer"), find = document.getElementById("find"), found = document.getElementById("found"), keys = document.getElementById("keys");
+  const pinKey = "pinned:" + (document.body.dataset.company || "");
+  const typing = e => e.target.closest("input, select, textarea, [contenteditable]");
+
+  const showPin = () => { const b = drawer?.querySelector("[data-pin]"); if (b) b.textContent = sessionStorage.getItem(pinKey) === null ? "Pin" : "Unpin"; };
+  const close = () => { if (!drawer || !drawer.childElementCount) return false; drawer.replaceChildren(); sessionStorage.removeItem(pinKey); mark(null); return true; };
+  const pin = () => {
+    if (!drawer?.childElementCount) return;
+    if (sessionStorage.getItem(pinKey) === null) sessionStorage.setItem(pinKey, drawer.innerHTML); else sessionStorage.removeItem(pinKey);
+    showPin();
+  };
+  // The row whose trail is open is marked, so that drawer and table are read together.
+  const mark = element => {
+    document.querySelectorAll("tr.chosen").forEach(r => r.classList.remove("chosen"));
+    element?.closest("tr")?.classList.add("chosen");
+  };
+
+  if (drawer && !drawer.childElementCount && sessionStorage.getItem(pinKey) !== null) { drawer.innerHTML = sessionStorage.getItem(pinKey); window.htmx?.process(drawer); showPin(); }
+  document.addEventListener("htmx:afterSwap", e => {
+    if (e.detail.target !== drawer) return;
+    if (sessionStorage.getItem(pinKey) !== null) sessionStorage.setItem(pinKey, drawer.innerHTML);
+    showPin();
+    mark(e.detail.requestConfig?.elt?.closest?.("main") ? e.detail.requestConfig.elt : null);
+    if (e.detail.requestConfig?.elt?.closest?.("main")) drawer.querySelector("input:not([type=hidden]), select")?.focus();
+  });
+  document.addEventListener("htmx:responseError", e => {
+    const p = document.createElement("p");
+    p.className = "fault"; p.setAttribute("role", "alert");
+    p.textContent = "The server did not answer as it should. Nothing was changed; load the page again and repeat the act.";
+    (e.detail.target || document.getElementById("page")).prepend(p);
+  });
+
+  document.addEventListener("click", e => {
+    if (e.target.closest("[data-close]")) { e.preventDefault(); close(); }
+    else if (e.target.closest("[data-pin]")) { e.preventDefault(); pin(); }
+    else if (found && !e.target.closest(".find")) found.replaceChildren();
+    const all = e.target.closest("[data-all]");
+    if (all) document.querySelectorAll(`input[name="${all.dataset.all}"]`).forEach(box => { box.checked = all.checked; });
+  });
+  document.addEventListener("change", e => { if (e.target.matches("[data-submit]")) e.target.form.requestSubmit(); });
+
+  // In the find box, arrows choose and Enter opens.
+  find?.addEventListener("keydown", e => {
+    const links = [...found.querySelectorAll("a")], at = links.findIndex(a => a.classList.contains("at"));
+    if (e.key === "ArrowDown" || e.key === "ArrowUp") {
+      e.preventDefault();
+      const next = links[(at + (e.key === "ArrowDown" ? 1 : links.length - 1)) % links.length] || links[0];
+      links.forEach(a => a.classList.toggle("at", a === next));
+      next?.scrollIntoView({ block: "nearest" });
+    } else if (e.key === "Enter") { e.preventDefault(); (links[at] || links[0])?.click(); }
+    else if (e.key === "Escape") { found.replaceChildren(); find.value = ""; find.blur(); }
+  });
+
+  document.addEventListener("keydown", e => {
+    if ((e.key === "k" && (e.ctrlKey || e.metaKey)) || (e.key === "/" && !typing(e))) { if (find) { e.preventDefault(); find.focus(); find.select(); } return; }
+    if (e.key === "Escape") { if (keys?.open) return; if (close()) e.preventDefault(); return; }
+    if (typing(e) || e.ctrlKey || e.metaKey || e.altKey) return;
+    if (e.key === "?") { keys?.showModal(); }
+    else if (e.key === "n") { const add = document.querySelector("[data-add]"); if (add) { e.preventDefault(); add.click(); } }
+    else if (e.key === "p") { pin(); }
+    else if (e.key === "j" || e.key === "k") {
+      const rows = [...document.querySelectorAll("main tbody tr")].filter(r => r.querySelector("a, input"));
+      const at = rows.findIndex(r => r.classList.contains("at"));
+      const next = rows[Math.min(rows.length - 1, Math.max(0, at + (e.key === "j" ? 1 : -1)))];
+      rows.forEach(r => r.classList.toggle("at", r === next));
+      (next?.querySelector("a") || next?.querySelector("input"))?.focus();
+      next?.scrollIntoView({ block: "nearest" });
+    }
+  });
+
+  // A line is added to the try-out when the last one is begun, so that the keyboard never leaves the table.
+  document.addEventListener("input", e => {
+    const body = e.target.closest("tbody[data-grows]");
+    const row = e.target.closest("tr");
+    if (!body || row !== body.lastElementChild) return;
+    const next = row.cloneNode(true), n = body.children.length;
+    next.querySelectorAll("[id]").forEach(i => { i.id = i.id.replace(/(\d+)$/, "") + (i.matches("datalist") ? "new" + n : n); });
+    next.querySelectorAll("input[list]").forEach(i => i.setAttribute("list", i.nextElementSibling.id));
+    next.querySelectorAll("[name]").forEach(i => { i.name = i.name.replace(/\[\d+\]/, `[${n}]`); if (i.hasAttribute("hx-params")) i.setAttribute("hx-params", i.name); if (i.type !== "checkbox") i.value = i.dataset.start || ""; i.removeAttribute("aria-invalid"); });
+    next.querySelectorAll(".fault, [data-clear]").forEach(x => x.replaceChildren());
+    body.append(next);
+    window.htmx?.process(next);
+  });
+})();
