@@ -10,6 +10,7 @@ end $fn$;
 revoke all on schema public from public;
 grant usage on schema public to assignum_app;
 grant select, insert on all tables in schema public to assignum_app;
+grant usage on all sequences in schema public to assignum_app;
 
 -- Labels and what changes at once.
 grant update on company, app_user, account, member, grouping, tax_code, period to assignum_app;

@@ -18,6 +18,9 @@ static class Show
     internal static string Plain(decimal number) =>
         (number < 0 ? Minus.ToString() : "") + Math.Abs(number).ToString("#,##0.############", CultureInfo.InvariantCulture);
 
+    /// <summary>A price or cost of one unit: two decimals, more where they say something.</summary>
+    internal static string UnitAmount(decimal amount) => amount.ToString("#,##0.00####", CultureInfo.InvariantCulture);
+
     /// <summary>"2 March 2026".</summary>
     internal static string Day(DateOnly day) => day.ToString("d MMMM yyyy", CultureInfo.InvariantCulture);
 
