@@ -14,9 +14,18 @@ need_packages() {
 }
 
 need_dotnet() {
+  need_icu
   export DOTNET_CLI_TELEMETRY_OPTOUT=1 DOTNET_NOLOGO=1 DOTNET_GENERATE_ASPNET_CERTIFICATE=false
   if command -v dotnet >/dev/null 2>&1; then return; fi
   need_packages dotnet dotnet-sdk-10.0 || { say "The .NET SDK 10 is missing and Debian's packages here don't have it. Install it, so that 'dotnet' is on the path, and start again."; exit 1; }
+}
+
+# Unicode's normal forms come from Debian's ICU library, whose package carries its version in its name.
+need_icu() {
+  if ldconfig -p 2>/dev/null | grep -q libicuuc || /sbin/ldconfig -p | grep -q libicuuc; then return; fi
+  say "Installing the ICU library from Debian's packages …"
+  as_root apt-get update -qq
+  as_root env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "$(apt-cache search --names-only '^libicu[0-9]+$' | cut -d' ' -f1 | sort | tail -n 1)" >/dev/null
 }
 
 need_node() { need_packages npm nodejs npm; need_packages curl curl; }

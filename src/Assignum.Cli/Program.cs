@@ -1,6 +1,8 @@
 using System.CommandLine;
+using System.Globalization;
 using Assignum.Cli;
 
+CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 var root = new RootCommand("Lands business events by a rulebook, and checks rulebooks. Works on files; needs no database.")
 {
     LandCommand.Make(), CheckCommand.Make(),

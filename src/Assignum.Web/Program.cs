@@ -1,3 +1,4 @@
+using System.Globalization;
 using Assignum.Storage;
 using Assignum.Storage.Companies;
 using Assignum.Storage.Finding;
@@ -12,11 +13,12 @@ using Assignum.Web.Trails;
 using Microsoft.AspNetCore.Identity;
 using Serilog;
 
+CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 var builder = WebApplication.CreateBuilder(args);
 // An application run from its build folder finds its assets through the manifest, in every environment.
 builder.WebHost.UseStaticWebAssets();
 builder.Services.AddSerilog(log => log.ReadFrom.Configuration(builder.Configuration).Enrich.FromLogContext().MinimumLevel.Information()
-    .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning).WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture));
+    .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning).WriteTo.Console(formatProvider: CultureInfo.InvariantCulture));
 
 var owner = builder.Configuration["ASSIGNUM_DB"] ?? throw new InvalidOperationException("ASSIGNUM_DB is not set. Give it a connection string of PostgreSQL, or start with ./run.");
 Database.Migrate(owner);

@@ -57,7 +57,7 @@ public static class RulebookDifference
         string Account(string number) => names[Fold.Of(number)].LastOrDefault() is { } name ? $"{number} {name}" : number;
         return Purpose.All.SelectMany(purpose => Compare("Rule for " + purpose, "rules",
             [.. before.Rules.Where(r => r.Purpose == purpose)], [.. after.Rules.Where(r => r.Purpose == purpose)],
-            r => r.Id, r => $"({r.Id}), {r.InWords} → {Account(r.Account)},",
+            r => r.Id, r => $"({r.Id}), {r.InWords} → {Account(r.Account)}",
             r => [("account", Account(r.Account)), ("from", Day(r.From)), ("to", Day(r.To)), ("facts", r.InWords)]).Select(c => c with { Purpose = purpose }));
     }
 

@@ -1,0 +1,69 @@
+using Assignum.Core.Charts;
+using Assignum.Core.Findings;
+using Assignum.Core.Groups;
+using Assignum.Core.Rulebooks;
+using Assignum.Core.Taxes;
+
+namespace Assignum.Core.Tests.Findings;
+
+public class ChecksTests
+{
+    static readonly Rulebook Sound = Book.Nursery.WithAccount(Book.Account("1210", "Input tax", AccountClass.Asset) with { Control = Control.Tax }).With(Book.Rule("input-tax", "1210"));
+
+    static readonly Dictionary<string, Func<Rulebook, Rulebook>> Broken = new()
+    {
+        ["unknown-account"] = b => b.With(Book.Rule("revenue", "9999", (Fact.Item, "X"))),
+        ["rule-account-not-postable"] = b => b.With(Book.Rule("revenue", "6", (Fact.Item, "X"))),
+        ["rule-off-ladder"] = b => b.With(Book.Rule("revenue", "4000", (Fact.Method, "card"))),
+        ["rule-overlap"] = b => b.With(Book.Rule("revenue", "4030", (Fact.ItemGroup, " seeds")) with { From = new(2026, 1, 1) }),
+        ["rule-dates"] = b => b.With(Book.Rule("revenue", "4000", (Fact.Item, "X")) with { From = new(2026, 2, 1), To = new(2026, 1, 1) }),
+        ["duplicate-number"] = b => b with { Accounts = [.. b.Accounts, Book.Account("4010 ", "Again", AccountClass.Income)] },
+        ["duplicate-code"] = b => b with { Items = [.. b.Items, new Item { Code = "seed-01", Kind = ItemKind.Stock }] },
+        ["chart-cycle"] = b => b.WithAccount(Book.Account("6", "Expenses", AccountClass.Expense) with { Kind = AccountKind.Heading, Parent = "6" }),
+        ["unknown-parent"] = b => b.WithAccount(Book.Account("4040", "Tools", AccountClass.Income) with { Parent = "44" }),
+        ["unknown-group"] = b => b with { Items = [.. b.Items, new Item { Code = "X", Kind = ItemKind.Stock, Group = "NIX" }] },
+        ["unknown-tax-code"] = b => b with { TaxRules = [.. b.TaxRules, new TaxRule { TaxCode = "NIX" }] },
+        ["bad-rung"] = b => b.WithLadder("gift-card", Rung.Default, Rung.Default),
+        ["rule-account-inactive"] = b => b.WithAccount(Book.Account("4010", "Seeds", AccountClass.Income) with { ValidTo = new(2026, 12, 31) }),
+        ["class-mismatch"] = b => b.With(Book.Rule("revenue", "5000", (Fact.Item, "POT-12"))),
+        ["control-missing"] = b => b.With(Book.Rule("receivable", "4000", (Fact.Party, "C-70"))),
+        ["control-foreign"] = b => b.With(Book.Rule("receivable", "1000", (Fact.Party, "C-70"))),
+        ["kind-mismatch"] = b => b.With(Book.Rule("inventory", "5000", (Fact.ItemGroup, "SEEDS"))),
+        ["tax-hole"] = b => b with { PartyTaxGroups = [.. b.PartyTaxGroups, new Group("NEW", "")] },
+        ["tax-code-without-account"] = b => b.Without("input-tax"),
+        ["tax-direction"] = b => (b with { TaxCodes = [.. b.TaxCodes, Book.Tax("P", 20) with { Direction = TaxDirection.Purchases }] }).WithAccount(Book.Account("4040", "Tools", AccountClass.Income) with { TaxCode = "P" }),
+        ["account-tax-contradiction"] = b => (b with { TaxRules = [.. b.TaxRules, new TaxRule { ItemTaxGroup = "REDUCED", TaxCode = "R8" }] }).WithAccount(Book.Account("4040", "Tools", AccountClass.Income) with { ItemTaxGroup = "REDUCED", TaxCode = "S20" }),
+        ["option-account-missing"] = b => b.WithOptions(new CompanyOptions { SeparateDiscounts = true }),
+        ["option-account-unused"] = b => b.With(Book.Rule("sales-discount", "4310")),
+        ["near-duplicate-account"] = b => b.WithAccount(Book.Account("4011", "sales of  SEEDS", AccountClass.Income)),
+        ["member-without-group"] = b => b with { Items = [.. b.Items, new Item { Code = "X", Kind = ItemKind.Stock }] },
+        ["group-empty"] = b => b with { ItemGroups = [.. b.ItemGroups, new Group("NEW", "")] },
+    };
+
+    public static TheoryData<string> Checks => [.. Broken.Keys];
+
+    [Theory]
+    [MemberData(nameof(Checks))]
+    public void Each_check_sees_its_defect_and_not_the_sound_rulebook(string check)
+    {
+        var before = RulebookChecks.Check(Sound).Where(f => f.Check == check).Select(f => f.Where).ToHashSet();
+        var seen = RulebookChecks.Check(Broken[check](Sound)).FirstOrDefault(f => f.Check == check && !before.Contains(f.Where));
+
+        Assert.NotNull(seen);
+        Assert.EndsWith(".", seen.Message, StringComparison.Ordinal);
+        Assert.NotEmpty(seen.Where);
+    }
+
+    [Fact]
+    public void A_rulebook_with_an_error_says_only_its_errors() =>
+        Assert.All(RulebookChecks.Check(Broken["unknown-account"](Sound with { ItemGroups = [.. Sound.ItemGroups, new Group("NEW", "")] })), f => Assert.Equal(Severity.Error, f.Severity));
+
+    [Fact]
+    public void A_rule_that_is_typed_is_held_against_the_rulebook_without_the_one_it_replaces()
+    {
+        var seeds = Sound.Rules.Single(r => r.InWords == "SEEDS");
+
+        Assert.Empty(RulebookChecks.ErrorsOf(Sound, seeds with { Account = "4030" }, replaced: seeds.Id));
+        Assert.Equal("rule-overlap", Assert.Single(RulebookChecks.ErrorsOf(Sound, seeds with { Id = "new" })).Check);
+    }
+}
