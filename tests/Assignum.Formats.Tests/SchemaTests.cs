@@ -1,0 +1,95 @@
+using System.Text;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using Assignum.Formats.Events;
+using Assignum.Formats.Rulebooks;
+using NJsonSchema;
+
+namespace Assignum.Formats.Tests;
+
+/// <summary>The schemas in docs/ say what the readers do.</summary>
+public class SchemaTests
+{
+    static async Task<JsonSchema> Schema(string name) => await JsonSchema.FromFileAsync($"files/{name}.schema.json");
+
+    [Fact]
+    public async Task The_demo_fits_the_schemas()
+    {
+        Assert.Empty((await Schema("rulebook")).Validate(await File.ReadAllTextAsync("files/rulebook.json")));
+        var events = await Schema("event");
+        Assert.All(await File.ReadAllLinesAsync("files/events.ndjson"), line => Assert.Empty(events.Validate(line)));
+    }
+
+    [Fact]
+    public async Task The_rulebook_reader_knows_every_property_of_the_schema_and_no_other()
+    {
+        var schema = JsonNode.Parse(await File.ReadAllTextAsync("files/rulebook.schema.json"))!;
+        Assert.DoesNotContain(RulebookReader.Read(Encoding.UTF8.GetBytes(FilledBook(schema, strange: false).ToJsonString())).Findings, f => f.Check == "unknown-property");
+
+        // With one strange property in every object, each of them is refused by name.
+        var strange = FilledBook(schema, strange: true);
+        var refused = RulebookReader.Read(Encoding.UTF8.GetBytes(strange.ToJsonString())).Findings.Count(f => f.Check == "unknown-property");
+        Assert.Equal(Objects(schema) + 1, refused);
+    }
+
+    [Fact]
+    public async Task The_event_reader_knows_every_property_of_the_schema()
+    {
+        var schema = JsonNode.Parse(await File.ReadAllTextAsync("files/event.schema.json"))!;
+        foreach (var type in new[] { "sales-invoice", "sales-credit-note", "takings" })
+        {
+            var filled = Filled(schema, strange: false)!;
+            filled["type"] = type;
+            var line = filled["lines"]![0]!.AsObject();
+            line.Remove(type == "sales-credit-note" ? "shipped" : "returned");
+            if (type == "sales-credit-note")
+                filled.AsObject().Remove("tenders");
+            var read = new EventReader().Read(Encoding.UTF8.GetBytes(filled.ToJsonString()), 1);
+            Assert.True(read.Event is not null, read.Fault?.Message);
+        }
+    }
+
+    // Rates stand on a tax code or on its components, so there is one of each.
+    static JsonNode FilledBook(JsonNode schema, bool strange)
+    {
+        var book = Filled(schema, strange)!;
+        var codes = book["taxCodes"]!.AsArray();
+        var plain = codes[0]!.DeepClone().AsObject();
+        plain.Remove("components");
+        codes[0]!.AsObject().Remove("rates");
+        codes[0]!.AsObject().Remove("recoverablePercent");
+        codes.Add(plain);
+        return book;
+    }
+
+    // An example with every property of a schema.
+    static JsonNode? Filled(JsonNode schema, bool strange)
+    {
+        if (schema["enum"] is { } words)
+            return words[0]!.DeepClone();
+        if (schema["anyOf"] is not null)
+            return 1;
+        var type = schema["type"] is JsonArray several ? several[0]!.GetValue<string>() : schema["type"]!.GetValue<string>();
+        switch (type)
+        {
+            case "object":
+                var made = new JsonObject();
+                foreach (var (name, inner) in schema["properties"]?.AsObject() ?? [])
+                    made[name] = Filled(inner!, strange);
+                if (schema["additionalProperties"] is JsonObject)
+                    return made;
+                // What a rule asks for is no list of properties but of facts.
+                if (strange && !schema["properties"]!.AsObject().ContainsKey("itemKind"))
+                    made["strange"] = 1;
+                return made;
+            case "array": return new JsonArray(Filled(schema["items"]!, strange));
+            case "boolean": return true;
+            case "integer": return 1;
+            default: return schema["pattern"]?.GetValue<string>().StartsWith("^\\d", StringComparison.Ordinal) == true ? "2026-01-01" : "EUR";
+        }
+    }
+
+    static int Objects(JsonNode schema) =>
+        (schema["additionalProperties"] is JsonValue && !schema["properties"]!.AsObject().ContainsKey("itemKind") ? 1 : 0)
+        + (schema["properties"]?.AsObject().Sum(p => Objects(p.Value!)) ?? 0) + (schema["items"] is { } items ? Objects(items) : 0);
+}
