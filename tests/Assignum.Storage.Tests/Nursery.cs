@@ -1,0 +1,85 @@
+using Assignum.Core.Posting;
+using Assignum.Core.Rulebooks;
+using Assignum.Formats.Events;
+using Assignum.Formats.Rulebooks;
+using Assignum.Storage.Companies;
+using Assignum.Storage.Journal;
+using Assignum.Storage.People;
+using Assignum.Storage.Posting;
+using Assignum.Storage.Settings;
+using Assignum.Testing;
+using Npgsql;
+
+namespace Assignum.Storage.Tests;
+
+/// <summary>A database with the demo's company, its rulebook released as edition 2, and the year 2026 open.</summary>
+public sealed class Nursery : IAsyncLifetime
+{
+    FreshDatabase database = null!;
+
+    internal NpgsqlDataSource Source { get; private set; } = null!;
+    internal string Owner => database.Owner;
+    internal int Company { get; private set; }
+    internal int User { get; private set; }
+    internal static Rulebook Book { get; } = RulebookReader.Read(File.ReadAllBytes("files/rulebook.json")).Book!;
+
+    internal CompanyStore Companies => new(Source);
+    internal PersonStore People => new(Source);
+    internal Draft Draft => new(Source);
+    internal RulebookStore Rulebooks => new(Source);
+    internal EditionStore Editions => new(Source);
+    internal ChartStore Chart => new(Source, Draft);
+    internal GroupStore Groups => new(Draft);
+    internal RuleStore Rules => new(Source, Draft);
+    internal TaxStore Taxes => new(Draft);
+    internal JournalStore Journal => new(Source);
+    internal PostingStore Posting => new(Source, new RulebookCache(Rulebooks));
+
+    public async Task InitializeAsync()
+    {
+        database = await FreshDatabase.Make();
+        Database.Migrate(database.Owner);
+        Source = Database.Open(database.Owner);
+        User = await People.Add("ines", "Ines", "hash", default);
+        Company = await OpenCompany("QN");
+    }
+
+    /// <summary>Another company with the same rulebook.</summary>
+    internal async Task<int> OpenCompany(string code)
+    {
+        var company = (await Companies.Open(code, "Quillmoss " + code, "EUR", default)).Id;
+        await Companies.OpenFiscalYear(company, new DateOnly(2026, 1, 1), new DateOnly(2026, 12, 31), default);
+        Assert.Null(await new RulebookImport(Draft).IntoEmpty(company, User, Book, default));
+        Assert.Null(await Release(company));
+        return company;
+    }
+
+    internal async Task<Refusal?> Release(int? company = null) => await Editions.Release(company ?? Company, User, await Rulebooks.StateOf(company ?? Company, default), "", default);
+
+    internal async Task<Rulebook> Edition(int? edition = null) => (await Rulebooks.Load(Company, edition, default)).Book;
+
+    internal async Task<Rulebook> DraftBook() => await Edition((await Rulebooks.StateOf(Company, default)).Draft);
+
+    internal static PostableEvent Event(string json)
+    {
+        var document = (Document)new EventReader().Read(System.Text.Encoding.UTF8.GetBytes(json), 1).Event!;
+        return new PostableEvent(document, json, EventWriter.Write(document), CanonicalJson.Digest(json));
+    }
+
+    internal static PostableEvent Invoice(string id, decimal price = 2.5m, string more = "") =>
+        Event(FormattableString.Invariant($$"""{"id":"{{id}}","type":"sales-invoice","date":"2026-03-14","party":"C-10",{{more}}"lines":[{"item":"SEED-01","quantity":10,"price":{{price}},"shipped":true}]}"""));
+
+    internal async Task<Posted> Post(PostableEvent posted) => Assert.Single(await Posting.Post(Company, User, [posted], default));
+
+    internal async Task<T> Ask<T>(string sql)
+    {
+        await using var command = Source.CreateCommand(sql);
+        return (T)(await command.ExecuteScalarAsync())!;
+    }
+
+    public async Task DisposeAsync()
+    {
+        await Source.DisposeAsync();
+        await database.DisposeAsync();
+    }
+}
