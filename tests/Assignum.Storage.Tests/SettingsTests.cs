@@ -95,6 +95,16 @@ public sealed class SettingsTests(Nursery nursery) : IClassFixture<Nursery>
     }
 
     [Fact]
+    public async Task A_first_group_that_is_itself_in_the_draft_holds_once_that_group_does()
+    {
+        Assert.Null(await nursery.Groups.AddGroup(nursery.Company, nursery.User, "item", new Group("CORMS", "Corms"), default));
+        Assert.Null(await nursery.Groups.AddItem(nursery.Company, nursery.User, new Item { Code = "CORM-1", Name = "Crocus", Kind = ItemKind.Stock, Group = "CORMS" }, default));
+
+        Assert.Null((await nursery.Edition()).Items.Single(i => i.Code == "CORM-1").Group);
+        Assert.Equal("CORMS", (await nursery.DraftBook()).Items.Single(i => i.Code == "CORM-1").Group);
+    }
+
+    [Fact]
     public async Task A_refused_move_moves_nobody()
     {
         Assert.NotNull(await nursery.Groups.Move(nursery.Company, nursery.User, "item", ["SEED-02", "NIX"], "POTS", default));
@@ -107,7 +117,7 @@ public sealed class SettingsTests(Nursery nursery) : IClassFixture<Nursery>
     {
         Assert.Null(await nursery.Groups.AddGroup(nursery.Company, nursery.User, "item", new Group("BULBS", "Bulbs", "REDUCED"), default));
         Assert.NotNull(await nursery.Groups.AddGroup(nursery.Company, nursery.User, "item", new Group("bulbs", "Again"), default));
-        Assert.NotNull(await nursery.Groups.AddGroup(nursery.Company, nursery.User, "item", new Group("CORMS", "Corms", "NIX"), default));
+        Assert.NotNull(await nursery.Groups.AddGroup(nursery.Company, nursery.User, "item", new Group("TUBERS", "Tubers", "NIX"), default));
 
         Assert.Equal("REDUCED", (await nursery.DraftBook()).ItemGroups.Single(g => g.Code == "BULBS").TaxGroup);
         Assert.DoesNotContain((await nursery.Edition()).ItemGroups, g => g.Code == "BULBS");

@@ -34,7 +34,8 @@ public sealed class Labels
 
     internal string CodeOf(string list, int id) => codes[(list, id)];
 
-    internal string? CodeOrNull(string list, int? id) => id is { } known ? codes[(list, known)] : null;
+    /// <summary>The code of an id; null where there is none, or where the edition does not have it yet.</summary>
+    internal string? CodeOrNull(string list, int? id) => id is { } known ? codes.GetValueOrDefault((list, known)) : null;
 
     /// <summary>The list in which a fact's codes stand; null for facts whose codes are taken as they come.</summary>
     internal static string? ListOf(Fact fact) => fact switch

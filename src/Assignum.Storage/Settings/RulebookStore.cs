@@ -204,7 +204,7 @@ public sealed class RulebookStore(NpgsqlDataSource source)
                     {
                         Code = code, Name = name, Role = Word<PartyRole>(row.GetString(8)), Group = Labels.CodeOrNull(Labels.Family("party"), row.IntOrNull(6)),
                         TaxGroup = Labels.CodeOrNull(Labels.Family("party-tax"), row.IntOrNull(7)), TaxArea = row.TextOrNull(10),
-                        ControlAlternates = [.. row.GetFieldValue<int[]>(12).Select(a => Labels.CodeOf(Labels.Accounts, a))],
+                        ControlAlternates = [.. row.GetFieldValue<int[]>(12).Select(a => Labels.CodeOrNull(Labels.Accounts, a)).OfType<string>()],
                     });
                     break;
                 case "item":

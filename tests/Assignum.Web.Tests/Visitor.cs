@@ -1,0 +1,67 @@
+using System.Net;
+using AngleSharp.Dom;
+using AngleSharp.Html.Dom;
+using AngleSharp.Html.Parser;
+using Microsoft.AspNetCore.Mvc.Testing;
+
+namespace Assignum.Web.Tests;
+
+/// <summary>A browser without scripts: follows no redirect by itself, keeps cookies, and fills in forms as they stand on the page.</summary>
+sealed class Visitor(App app)
+{
+    readonly HttpClient client = app.CreateClient(new WebApplicationFactoryClientOptions { AllowAutoRedirect = false, HandleCookies = true });
+
+    internal HttpResponseMessage Last { get; private set; } = null!;
+    internal IHtmlDocument Page { get; private set; } = null!;
+    internal string Text => Page.Body!.TextContent;
+
+    internal static async Task<Visitor> SignedIn(App app, string name)
+    {
+        var visitor = new Visitor(app);
+        await visitor.Get("/sign-in");
+        await visitor.Submit("form", ("name", name), ("password", App.Password));
+        Assert.Equal(HttpStatusCode.Redirect, visitor.Last.StatusCode);
+        return visitor;
+    }
+
+    internal async Task<Visitor> Get(string address)
+    {
+        await Take(await client.GetAsync(address));
+        return this;
+    }
+
+    /// <summary>Goes where the last answer sent it.</summary>
+    internal Task<Visitor> Follow() => Get(Last.Headers.Location!.OriginalString);
+
+    /// <summary>Sends a form of the page, with some of its fields filled in.</summary>
+    internal async Task<Visitor> Submit(string selector, params (string Name, string? Value)[] filled)
+    {
+        var form = Page.QuerySelector<IHtmlFormElement>(selector) ?? throw new InvalidOperationException($"There is no {selector} on {Last.RequestMessage!.RequestUri}.");
+        var fields = form.QuerySelectorAll("input[name], select[name], textarea[name]")
+            .Where(f => f is not IHtmlInputElement { Type: "checkbox" } box || box.IsChecked)
+            .Where(f => filled.All(x => x.Name != f.GetAttribute("name")))
+            .Select(f => new KeyValuePair<string, string?>(f.GetAttribute("name")!, f is IHtmlSelectElement select ? select.Value : f.GetAttribute("value") ?? ""))
+            .Concat(filled.Where(f => f.Value is not null).Select(f => new KeyValuePair<string, string?>(f.Name, f.Value)));
+        using var content = new FormUrlEncodedContent(fields);
+        await Take(await client.PostAsync(form.GetAttribute("action") is { Length: > 0 } action ? action : Last.RequestMessage!.RequestUri!.PathAndQuery, content));
+        return this;
+    }
+
+    internal async Task<Visitor> Upload(string selector, string name, byte[] bytes)
+    {
+        var form = Page.QuerySelector<IHtmlFormElement>(selector)!;
+        using var content = new MultipartFormDataContent { { new StringContent(form.QuerySelector("input[name=__RequestVerificationToken]")!.GetAttribute("value")!), "__RequestVerificationToken" }, { new ByteArrayContent(bytes), "file", name } };
+        await Take(await client.PostAsync(Last.RequestMessage!.RequestUri!.PathAndQuery, content));
+        return this;
+    }
+
+    internal async Task<HttpResponseMessage> PostBare(string address) => await client.PostAsync(address, new FormUrlEncodedContent([]));
+
+    internal string[] Rows(string selector = "main tbody tr") => [.. Page.QuerySelectorAll(selector).Select(r => string.Join(' ', r.TextContent.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)))];
+
+    async Task Take(HttpResponseMessage answer)
+    {
+        Last = answer;
+        Page = new HtmlParser().ParseDocument(await answer.Content.ReadAsStringAsync());
+    }
+}
