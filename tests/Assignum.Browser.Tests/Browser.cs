@@ -1,0 +1,90 @@
+using System.Net;
+using Assignum.Web.Tests;
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+using OpenQA.Selenium.Support.UI;
+
+namespace Assignum.Browser.Tests;
+
+/// <summary>The application on a real port, and headless Chromium to use it with.</summary>
+public sealed class Browser : IAsyncLifetime
+{
+    readonly App app = new();
+    readonly string profile = Directory.CreateTempSubdirectory("assignum-browser").FullName;
+    ChromeDriver driver = null!;
+    string address = "";
+
+    public async Task InitializeAsync()
+    {
+        await app.InitializeAsync();
+        app.UseKestrel(kestrel => kestrel.Listen(IPAddress.Loopback, 0));
+        app.StartServer();
+        address = app.ClientOptions.BaseAddress.ToString().TrimEnd('/');
+
+        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments("--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu", "--window-size=1280,800", "--force-device-scale-factor=1", "--hide-scrollbars", "--no-first-run",
+            "--no-default-browser-check", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--disable-extensions", "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1", "--user-data-dir=" + profile);
+        options.SetLoggingPreference(LogType.Browser, LogLevel.Warning);
+        driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options, TimeSpan.FromSeconds(60));
+    }
+
+    internal string Path => new Uri(driver.Url).PathAndQuery;
+
+    internal void Open(string path) => driver.Navigate().GoToUrl(address + path);
+
+    internal void SignIn(string name)
+    {
+        driver.Manage().Cookies.DeleteAllCookies();
+        Open("/sign-in");
+        // Only an origin has a store of its own, so it is emptied once the page is there.
+        driver.ExecuteScript("sessionStorage.clear()");
+        Type("#name", name);
+        Type("#password", App.Password + Keys.Enter);
+        Until(() => Path != "/sign-in");
+    }
+
+    /// <summary>The first element that is shown, waited for.</summary>
+    internal IWebElement Find(string selector) =>
+        new WebDriverWait(driver, TimeSpan.FromSeconds(10)) { Message = $"{selector} on {driver.Url}" }.Until(d => d.FindElements(By.CssSelector(selector)).FirstOrDefault(e => e.Displayed))!;
+
+    internal IReadOnlyList<IWebElement> All(string selector) => driver.FindElements(By.CssSelector(selector));
+
+    internal void Click(string selector) => Again(() => Find(selector).Click());
+
+    internal void Type(string selector, string text) => Again(() =>
+    {
+        var field = Find(selector);
+        field.Clear();
+        field.SendKeys(text);
+    });
+
+    /// <summary>Keys to wherever the focus is.</summary>
+    internal void Press(string keys) => driver.SwitchTo().ActiveElement().SendKeys(keys);
+
+    internal void Choose(string selector, string value) => Again(() => Find($"{selector} option[value='{value}']").Click());
+
+    internal void Until(Func<bool> holds, string what = "") =>
+        new WebDriverWait(driver, TimeSpan.FromSeconds(10)) { Message = $"{what} on {driver.Url}: {driver.FindElement(By.TagName("body")).Text}" }.Until(_ => { try { return holds(); } catch (StaleElementReferenceException) { return false; } });
+
+    internal void Sees(string text, string within = "body") => Until(() => Find(within).Text.Contains(text, StringComparison.Ordinal), $"“{text}” in {within}");
+
+    internal object? Run(string script, params object[] arguments) => driver.ExecuteScript(script, arguments);
+
+    /// <summary>What the browser complained of: scripts that failed, what the security policy barred, what was not there.</summary>
+    internal string[] Complaints() => [.. driver.Manage().Logs.GetLog(LogType.Browser).Select(l => l.Message)];
+
+    // A part of the page may be drawn anew between finding and using an element.
+    static void Again(Action act)
+    {
+        for (var attempt = 0; ; attempt++)
+            try { act(); return; }
+            catch (Exception fault) when (fault is StaleElementReferenceException or ElementClickInterceptedException or ElementNotInteractableException && attempt < 20) { Thread.Sleep(100); }
+    }
+
+    public async Task DisposeAsync()
+    {
+        driver?.Quit();
+        await ((IAsyncLifetime)app).DisposeAsync();
+        Directory.Delete(profile, recursive: true);
+    }
+}
