@@ -1,0 +1,58 @@
+using Assignum.Core.Rulebooks;
+using Assignum.Storage;
+using Assignum.Storage.Companies;
+using Assignum.Storage.Posting;
+using Assignum.Storage.Settings;
+using Npgsql;
+
+namespace Assignum.Bench;
+
+/// <summary>A database of its own on the cluster of ASSIGNUM_BENCH_DB, with one company.</summary>
+sealed class BenchDatabase : IAsyncDisposable
+{
+    readonly string cluster;
+    readonly string name = "bench_" + Guid.NewGuid().ToString("N");
+
+    BenchDatabase(string cluster)
+    {
+        this.cluster = cluster;
+        Owner = new NpgsqlConnectionStringBuilder(cluster) { Database = name }.ConnectionString;
+    }
+
+    internal string Owner { get; }
+    internal NpgsqlDataSource Source { get; private set; } = null!;
+    internal int Company { get; private set; }
+    internal PostingStore Posting { get; private set; } = null!;
+
+    internal static async Task<BenchDatabase> Make(Rulebook book)
+    {
+        var made = new BenchDatabase(Environment.GetEnvironmentVariable("ASSIGNUM_BENCH_DB") ?? throw new InvalidOperationException("ASSIGNUM_BENCH_DB is not set. Start with bench/run, which makes a cluster."));
+        await made.Run($"create database {made.name}");
+        Database.Migrate(made.Owner);
+        made.Source = Database.Open(made.Owner);
+        var (companies, draft, rulebooks) = (new CompanyStore(made.Source), new Draft(made.Source), new RulebookStore(made.Source));
+        made.Company = (await companies.Open("B", "Bench", "EUR", default)).Id;
+        await companies.OpenFiscalYear(made.Company, new(2026, 1, 1), new(2026, 12, 31), default);
+        if (await new RulebookImport(draft).IntoEmpty(made.Company, null, book, default) is { } refused)
+            throw new InvalidOperationException(refused.Message);
+        if (await new EditionStore(made.Source).Release(made.Company, null, await rulebooks.StateOf(made.Company, default), "", default) is { } unreleased)
+            throw new InvalidOperationException(unreleased.Message);
+        made.Posting = new PostingStore(made.Source, new RulebookCache(rulebooks));
+        return made;
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        await Source.DisposeAsync();
+        NpgsqlConnection.ClearAllPools();
+        await Run($"drop database {name} with (force)");
+    }
+
+    async Task Run(string sql)
+    {
+        await using var connection = new NpgsqlConnection(cluster);
+        await connection.OpenAsync();
+        await using var command = new NpgsqlCommand(sql, connection);
+        await command.ExecuteNonQueryAsync();
+    }
+}
