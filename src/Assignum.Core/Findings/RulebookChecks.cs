@@ -25,6 +25,6 @@ public static class RulebookChecks
     static IEnumerable<Finding> Advice(Rulebook book)
     {
         var compiled = new CompiledRulebook(book);
-        return [.. RuleFindings.Advice(compiled), .. TaxFindings.Advice(compiled), .. MemberFindings.Advice(book), .. OptionFindings.Of(book), .. ChartFindings.Advice(book)];
+        return [.. RuleFindings.Advice(compiled), .. TaxFindings.Advice(compiled), .. MemberFindings.Advice(book), .. ReachFindings.Of(compiled), .. OptionFindings.Of(book), .. ChartFindings.Advice(book)];
     }
 }

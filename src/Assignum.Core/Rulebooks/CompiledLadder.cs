@@ -50,5 +50,14 @@ sealed class CompiledLadder
         return (-1, -1);
     }
 
+    /// <summary>The rule that one rung has for the facts, or -1.</summary>
+    internal int RuleOn(int rung, ReadOnlySpan<int> ids, int day)
+    {
+        foreach (ref readonly var entry in tables.AsSpan())
+            if (entry.Rung == rung)
+                return entry.Table.Find(ids, day) is var found and >= 0 ? entry.Rules[found] : -1;
+        return -1;
+    }
+
     internal readonly record struct RuleValues(int Index, int Rung, int[] Values, int From, int To);
 }

@@ -85,6 +85,14 @@ public sealed class CompiledRulebook
         return Answer.None;
     }
 
+    /// <summary>The rule of one rung with the facts' values, valid on the date; null when there is none.</summary>
+    internal Rule? RuleOn(Purpose purpose, Rung rung, Facts facts, DateOnly date)
+    {
+        var ladder = ladders[purpose.Index];
+        var found = ladder.RuleOn(ladder.Rungs.IndexOf(rung), facts.AsSpan(), date.DayNumber);
+        return found < 0 ? null : Book.Rules[found];
+    }
+
     /// <summary>The account a rule answers with.</summary>
     public Account AccountOf(Answer answer) => Accounts.ById(RuleAccounts[answer.RuleAt]);
 

@@ -29,6 +29,11 @@ public class ChecksTests
         ["control-missing"] = b => b.With(Book.Rule("receivable", "4000", (Fact.Party, "C-70"))),
         ["control-foreign"] = b => b.With(Book.Rule("receivable", "1000", (Fact.Party, "C-70"))),
         ["kind-mismatch"] = b => b.With(Book.Rule("inventory", "5000", (Fact.ItemGroup, "SEEDS"))),
+        ["uncovered"] = b => (b with { Rules = [.. b.Rules.Where(r => !(r.Purpose == Purpose.Revenue && r.When.Count == 0))] }) with { Items = [.. b.Items, new Item { Code = "X", Kind = ItemKind.Service, Group = "DELIVERY" }] },
+        ["default-only"] = b => b with { Items = [.. b.Items, new Item { Code = "X", Kind = ItemKind.Service, Group = "DELIVERY" }] },
+        ["suspense-only"] = b => (b with { Items = [.. b.Items, new Item { Code = "X", Kind = ItemKind.Service, Group = "DELIVERY" }] }).WithAccount(Book.Account("4000", "Sales", AccountClass.Income) with { Suspense = true }),
+        ["rule-redundant"] = b => b.With(Book.Rule("revenue", "4010", (Fact.Item, "SEED-01"))),
+        ["family-mismatch"] = b => b.With(Book.Rule("inventory", "1300", (Fact.ItemGroup, "DELIVERY"))),
         ["tax-hole"] = b => b with { PartyTaxGroups = [.. b.PartyTaxGroups, new Group("NEW", "")] },
         ["tax-code-without-account"] = b => b.Without("input-tax"),
         ["tax-direction"] = b => (b with { TaxCodes = [.. b.TaxCodes, Book.Tax("P", 20) with { Direction = TaxDirection.Purchases }] }).WithAccount(Book.Account("4040", "Tools", AccountClass.Income) with { TaxCode = "P" }),
@@ -52,6 +57,17 @@ public class ChecksTests
         Assert.NotNull(seen);
         Assert.EndsWith(".", seen.Message, StringComparison.Ordinal);
         Assert.NotEmpty(seen.Where);
+    }
+
+    [Theory]
+    [InlineData("4030", Fact.Item, "SEED-01")]
+    [InlineData("4000", Fact.PartyGroup, "TRADE")]
+    public void A_rule_that_lands_elsewhere_than_the_rung_below_is_not_redundant(string account, Fact fact, string code)
+    {
+        // Where a rung between asks for a fact that the rule does not have, nobody can say, and nothing is said.
+        var book = Sound.With(Book.Rule("revenue", account, (fact, code)), Book.Rule("revenue", "4310", (Fact.Connection, "web-shop")));
+
+        Assert.DoesNotContain(RulebookChecks.Check(book), f => f.Check == "rule-redundant");
     }
 
     [Fact]
