@@ -1,11 +1,14 @@
 using System.Collections.Frozen;
 using Assignum.Core.Rulebooks;
 using BenchmarkDotNet.Attributes;
+using BenchmarkDotNet.Configs;
+using BenchmarkDotNet.Jobs;
+using BenchmarkDotNet.Toolchains.InProcess.Emit;
 
 namespace Assignum.Bench;
 
 /// <summary>One amount by the default revenue ladder, at four sizes, against one look-up in a frozen table of a million.</summary>
-[ShortRunJob, MemoryDiagnoser]
+[Config(typeof(HereAndShort)), MemoryDiagnoser]
 public class Resolving
 {
     const int Questions = 1 << 14, Million = 1_000_000;
@@ -18,6 +21,12 @@ public class Resolving
     /// <summary>Rules of the rulebook.</summary>
     [Params(1_000, 10_000, 100_000, 1_000_000)]
     public int Rules { get; set; }
+
+    /// <summary>In this process, so that the bench needs no project file beside it.</summary>
+    sealed class HereAndShort : ManualConfig
+    {
+        public HereAndShort() => AddJob(Job.ShortRun.WithIterationCount(7).WithToolchain(InProcessEmitToolchain.Instance));
+    }
 
     [GlobalSetup]
     public void Setup()
