@@ -51,7 +51,13 @@ public sealed class FindStoreTests(Nursery nursery) : IClassFixture<Nursery>
     public async Task Any_part_of_number_or_name_finds_in_any_case(string text, string code) => Assert.Contains(await Find(text), f => f.Code == code);
 
     [Fact]
-    public async Task What_begins_with_the_text_comes_first() => Assert.Equal("POTS", (await Find("pots"))[0].Code);
+    public async Task An_exact_code_comes_first_and_no_kind_crowds_out_the_others()
+    {
+        Assert.Equal("POTS", (await Find("pots"))[0].Code);
+        var found = await Find("sap");
+        Assert.Contains(found, f => f.Code == "4020");
+        Assert.Equal(5, found.Count(f => f.Kind == "item"));
+    }
 
     [Theory]
     [InlineData("%")]
