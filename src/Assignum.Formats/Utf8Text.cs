@@ -53,10 +53,43 @@ public sealed class Utf8Text
     internal Utf8Text Add(decimal amount, int decimals)
     {
         Reserve(40);
+        if (TryAddShort(amount, decimals))
+            return this;
         var format = decimals switch { 0 => "F0", 2 => "F2", 3 => "F3", _ => "F4" };
         amount.TryFormat(bytes.AsSpan(length), out var written, format, CultureInfo.InvariantCulture);
         length += written;
         return this;
+    }
+
+    // Amounts of up to 18 digits, which is nearly all of them, are written digit by digit out of their whole minor units.
+    bool TryAddShort(decimal amount, int decimals)
+    {
+        Span<int> bits = stackalloc int[4];
+        decimal.GetBits(amount, bits);
+        var scale = (bits[3] >> 16) & 0xFF;
+        if (bits[2] != 0 || scale > decimals)
+            return false;
+        var units = ((ulong)(uint)bits[1] << 32) | (uint)bits[0];
+        for (; scale < decimals; scale++)
+        {
+            if (units > long.MaxValue / 10)
+                return false;
+            units *= 10;
+        }
+        if (bits[3] < 0 && units != 0)
+            bytes[length++] = (byte)'-';
+        Span<byte> digits = stackalloc byte[24];
+        var at = digits.Length;
+        for (var place = 0; units != 0 || place <= decimals; place++)
+        {
+            if (place == decimals && decimals > 0)
+                digits[--at] = (byte)'.';
+            (units, var digit) = Math.DivRem(units, 10);
+            digits[--at] = (byte)('0' + digit);
+        }
+        digits[at..].CopyTo(bytes.AsSpan(length));
+        length += digits.Length - at;
+        return true;
     }
 
     /// <summary>A quantity without trailing zeros.</summary>

@@ -17,8 +17,8 @@ static class DocumentShape
             return HeldReason.Invalid("currency", $"Currency {document.Currency} is no ISO 4217 code. Write one of three letters, such as EUR.");
         return OfHeader(document, currency, companyCurrency, minorUnits)
             ?? FirstOf(document.Lines, (line, i) => OfLine(line, i, document.Project, minorUnits))
-            ?? FirstOf(document.Tenders, (tender, i) => OfTender(tender, $"tenders[{i}]", minorUnits))
-            ?? FirstOf(document.Tax, (tax, i) => OfMoney($"tax[{i}].amount", tax.Amount, minorUnits));
+            ?? FirstOf(document.Tenders, (tender, i) => OfTender(tender, new Place("tenders", i), minorUnits))
+            ?? FirstOf(document.Tax, (tax, i) => OfMoney(new Place("tax", i), "amount", tax.Amount, minorUnits));
     }
 
     static HeldReason? OfHeader(Document document, string currency, string companyCurrency, int minorUnits)
@@ -33,65 +33,67 @@ static class DocumentShape
             return HeldReason.Invalid("rate", $"Rate {rate} must be above 0 with at most {RateDecimals} decimals.");
         if (document.Project is null && document.Task is not null)
             return HeldReason.Invalid("task", $"Task {document.Task} has no project. Name its project in project.");
-        return document.Total is { } total ? OfMoney("total", total, minorUnits) : null;
+        return document.Total is { } total ? OfMoney(null, "total", total, minorUnits) : null;
     }
 
     static HeldReason? OfLine(DocumentLine line, int index, string? documentProject, int minorUnits)
     {
-        var place = $"lines[{index}]";
+        var place = new Place("lines", index);
         var named = (line.Item is null ? 0 : 1) + (line.Account is null ? 0 : 1) + (line.ItemGroup is null ? 0 : 1);
         if (named != 1)
-            return HeldReason.Invalid(place, named == 0
+            return HeldReason.Invalid(place.ToString(), named == 0
                 ? $"{place} names nothing sold. Give exactly one of item, account and itemGroup."
                 : $"{place} names more than one of item, account and itemGroup. Keep exactly one.");
         if (line.ItemKind is not null && line.ItemGroup is null)
-            return HeldReason.Invalid(place + ".itemKind", $"{place}.itemKind goes with itemGroup only; an item has its own kind. Leave it out.");
+            return HeldReason.Invalid(place.Of("itemKind"), $"{place}.itemKind goes with itemGroup only; an item has its own kind. Leave it out.");
         if (line.Quantity == 0)
-            return HeldReason.Invalid(place + ".quantity", $"{place}.quantity is 0. Leave the line out, or give a quantity.");
+            return HeldReason.Invalid(place.Of("quantity"), $"{place}.quantity is 0. Leave the line out, or give a quantity.");
         if (line.Price is not { } price)
-            return HeldReason.Invalid(place + ".price", $"{place} has no price. Give the price of one unit; 0 is allowed.");
+            return HeldReason.Invalid(place.Of("price"), $"{place} has no price. Give the price of one unit; 0 is allowed.");
         if (price < 0)
-            return HeldReason.Invalid(place + ".price", $"{place}.price is {price}. A price is 0 or more; turn the sign of the quantity instead.");
+            return HeldReason.Invalid(place.Of("price"), $"{place}.price is {price}. A price is 0 or more; turn the sign of the quantity instead.");
         if (line.Task is not null && line.Project is null && documentProject is null)
-            return HeldReason.Invalid(place + ".task", $"{place}.task is {line.Task}, and there is no project. Name its project in {place}.project.");
-        return OfUnits(place + ".quantity", line.Quantity) ?? OfUnits(place + ".price", price)
-            ?? (line.UnitCost is { } cost ? OfUnits(place + ".unitCost", cost) : null)
-            ?? (line.UnitCost < 0 ? HeldReason.Invalid(place + ".unitCost", $"{place}.unitCost is {line.UnitCost}. A cost is 0 or more.") : null)
+            return HeldReason.Invalid(place.Of("task"), $"{place}.task is {line.Task}, and there is no project. Name its project in {place}.project.");
+        return OfUnits(place, "quantity", line.Quantity) ?? OfUnits(place, "price", price)
+            ?? (line.UnitCost is { } cost ? OfUnits(place, "unitCost", cost) : null)
+            ?? (line.UnitCost < 0 ? HeldReason.Invalid(place.Of("unitCost"), $"{place}.unitCost is {line.UnitCost}. A cost is 0 or more.") : null)
             ?? OfDiscount(line, place, price, minorUnits);
     }
 
-    static HeldReason? OfDiscount(DocumentLine line, string place, decimal price, int minorUnits)
+    static HeldReason? OfDiscount(DocumentLine line, Place place, decimal price, int minorUnits)
     {
         if (line is { DiscountPercent: not null, DiscountAmount: not null })
-            return HeldReason.Invalid(place + ".discountAmount", $"{place} has both discountPercent and discountAmount. Keep one.");
+            return HeldReason.Invalid(place.Of("discountAmount"), $"{place} has both discountPercent and discountAmount. Keep one.");
         if (line.DiscountPercent is < 0 or > 100)
-            return HeldReason.Invalid(place + ".discountPercent", $"{place}.discountPercent is {line.DiscountPercent}. It goes from 0 to 100.");
+            return HeldReason.Invalid(place.Of("discountPercent"), $"{place}.discountPercent is {line.DiscountPercent}. It goes from 0 to 100.");
         if (line.DiscountAmount is not { } discount)
             return null;
         var gross = Math.Abs(Money.Round(line.Quantity * price, minorUnits));
         if (discount < 0 || discount > gross)
-            return HeldReason.Invalid(place + ".discountAmount", $"{place}.discountAmount is {discount}. It goes from 0 to the gross of {gross}.");
-        return OfMoney(place + ".discountAmount", discount, minorUnits);
+            return HeldReason.Invalid(place.Of("discountAmount"), $"{place}.discountAmount is {discount}. It goes from 0 to the gross of {gross}.");
+        return OfMoney(place, "discountAmount", discount, minorUnits);
     }
 
-    static HeldReason? OfTender(Tender tender, string place, int minorUnits)
+    static HeldReason? OfTender(Tender tender, Place place, int minorUnits)
     {
         if (tender is { MoneyAccount: not null, Method: not null })
-            return HeldReason.Invalid(place + ".method", $"{place} has both moneyAccount and method. Keep one.");
+            return HeldReason.Invalid(place.Of("method"), $"{place} has both moneyAccount and method. Keep one.");
         if (tender is { MoneyAccount: null, Method: null, GiftCard: false })
-            return HeldReason.Invalid(place, $"{place} does not say how it was paid. Give moneyAccount, method or giftCard.");
-        return OfMoney(place + ".amount", tender.Amount, minorUnits);
+            return HeldReason.Invalid(place.ToString(), $"{place} does not say how it was paid. Give moneyAccount, method or giftCard.");
+        return OfMoney(place, "amount", tender.Amount, minorUnits);
     }
 
-    static HeldReason? OfMoney(string field, decimal amount, int minorUnits) =>
-        Math.Abs(amount) >= Money.Limit ? HeldReason.Invalid(field, $"{field} is {amount}. Amounts stay below {Money.Limit:N0}.")
+    static HeldReason? OfMoney(Place? place, string field, decimal amount, int minorUnits) =>
+        Math.Abs(amount) >= Money.Limit ? Fault(place, field, $"is {amount}. Amounts stay below {Money.Limit:N0}.")
         : Money.HasAtMost(amount, minorUnits) ? null
-        : HeldReason.Invalid(field, $"{field} is {amount}. An amount in this currency has at most {minorUnits} decimals.");
+        : Fault(place, field, $"is {amount}. An amount in this currency has at most {minorUnits} decimals.");
 
-    static HeldReason? OfUnits(string field, decimal amount) =>
-        Math.Abs(amount) >= UnitLimit ? HeldReason.Invalid(field, $"{field} is {amount}. It stays below {UnitLimit:N0}.")
+    static HeldReason? OfUnits(Place place, string field, decimal amount) =>
+        Math.Abs(amount) >= UnitLimit ? Fault(place, field, $"is {amount}. It stays below {UnitLimit:N0}.")
         : Money.HasAtMost(amount, UnitDecimals) ? null
-        : HeldReason.Invalid(field, $"{field} is {amount}. It has at most {UnitDecimals} decimals.");
+        : Fault(place, field, $"is {amount}. It has at most {UnitDecimals} decimals.");
+
+    static HeldReason Fault(Place? place, string field, string what) => HeldReason.Invalid(Place.Field(place, field), $"{Place.Field(place, field)} {what}");
 
     static HeldReason? FirstOf<T>(IReadOnlyList<T> things, Func<T, int, HeldReason?> check)
     {

@@ -100,7 +100,8 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
             Refuse(HeldCause.AccountNotPostable, $"Account {account.Number} {account.Name} {why}, and {Chooser(found)} sends {purpose} there. Choose a posting account that is active and valid on {open.Document.Date:yyyy-MM-dd}.");
         else if (found.By == AnsweredBy.Line && account.Control is { } control && control != purpose.Control)
             CheckByHand(purpose, account, control);
-        CheckDimensions();
+        if (account.Dimensions.Count > 0)
+            CheckDimensions();
         return reasons.Count == before;
 
         void Refuse(HeldCause cause, string message) =>

@@ -60,14 +60,14 @@ sealed class OpenDocument
         var document = Document;
         if (document.Party is { } code)
         {
-            if (!book.Parties.TryFind(code, out var party))
+            var number = book.Parties.IdOf(code);
+            if (number == 0)
                 return HeldReason.Unknown("party", "party", code, "Add the party, or correct the code.");
+            var party = book.Parties.ById(number);
             if (party.Role == PartyRole.Supplier)
                 return HeldReason.Invalid("party", $"Party {party.Code} is a supplier only. A {document.TypeName} needs a customer: correct party, or give {party.Code} the role both.");
             Party = party;
-            facts[Fact.Party] = book.Parties.IdOf(code);
-            facts[Fact.PartyGroup] = book.PartyGroups.IdOf(party.Group);
-            facts[Fact.PartyTaxGroup] = book.PartyTaxGroups.IdOf(party.TaxGroup ?? TaxGroupOf(book.PartyGroups, party.Group));
+            book.SetParty(facts, number);
         }
         if (document.Control is { } control)
         {
@@ -76,7 +76,7 @@ sealed class OpenDocument
             Control = account;
         }
         var unknown = new List<HeldReason>();
-        OpenPlace(facts, document.Location, document.Project, document.Task, "", unknown);
+        OpenPlace(facts, document.Location, document.Project, document.Task, null, unknown);
         if (unknown.Count > 0)
             return unknown[0];
         book.Set(facts, Fact.TaxArea, document.TaxArea ?? Party?.TaxArea);
@@ -110,13 +110,13 @@ sealed class OpenDocument
 
     void OpenLine(DocumentLine line, int index)
     {
-        var place = $"lines[{index}]";
+        var place = new Place("lines", index);
         var facts = Context.Facts.Copy();
         var unknown = new List<HeldReason>();
         OpenThing(line, place, facts, unknown, out var item, out var account);
-        OpenPlace(facts, line.Location, line.Project, line.Task, place + ".", unknown);
-        var typedTax = Match(book.TaxCodes, line.TaxCode, place + ".taxCode", "tax code", unknown);
-        var standsOn = Match(book.Accounts, line.StandsOn, place + ".standsOn", "account", unknown);
+        OpenPlace(facts, line.Location, line.Project, line.Task, place, unknown);
+        var typedTax = Match(book.TaxCodes, line.TaxCode, place, "taxCode", "tax code", unknown);
+        var standsOn = Match(book.Accounts, line.StandsOn, place, "standsOn", "account", unknown);
         if (unknown.Count > 0)
         {
             reasons.AddRange(unknown);
@@ -157,41 +157,43 @@ sealed class OpenDocument
         });
     }
 
-    HeldReason? WhyTaxDoesNotDo(TaxCode code, string place)
+    HeldReason? WhyTaxDoesNotDo(TaxCode code, Place place)
     {
         if (code.Direction == TaxDirection.Purchases)
-            return HeldReason.Invalid(place + ".taxCode", $"Tax code {code.Code} is for purchases only, and {place} is sold. Choose a tax code for sales, or mend the tax rule that gave it.");
+            return HeldReason.Invalid(place.Of("taxCode"), $"Tax code {code.Code} is for purchases only, and {place} is sold. Choose a tax code for sales, or mend the tax rule that gave it.");
         if (code.ReverseCharge && Document.PricesIncludeTax)
-            return HeldReason.Invalid(place + ".taxCode", $"Tax code {code.Code} is reverse charge, and the prices include tax. Give prices without tax.");
+            return HeldReason.Invalid(place.Of("taxCode"), $"Tax code {code.Code} is reverse charge, and the prices include tax. Give prices without tax.");
         return null;
     }
 
-    void OpenThing(DocumentLine line, string place, Facts facts, List<HeldReason> unknown, out Item? item, out Account? account)
+    void OpenThing(DocumentLine line, Place place, Facts facts, List<HeldReason> unknown, out Item? item, out Account? account)
     {
-        item = Match(book.Items, line.Item, place + ".item", "item", unknown);
-        account = Match(book.Accounts, line.Account, place + ".account", "account", unknown);
-        var group = item?.Group ?? Match(book.ItemGroups, line.ItemGroup, place + ".itemGroup", "item group", unknown)?.Code;
-        facts[Fact.Item] = book.Items.IdOf(item?.Code);
-        facts[Fact.ItemGroup] = book.ItemGroups.IdOf(group);
-        facts[Fact.ItemTaxGroup] = book.ItemTaxGroups.IdOf(account is null ? item?.TaxGroup ?? TaxGroupOf(book.ItemGroups, group) : account.ItemTaxGroup);
+        item = Match(book.Items, line.Item, place, "item", "item", unknown);
+        account = Match(book.Accounts, line.Account, place, "account", "account", unknown);
+        if (item is not null)
+            book.SetItem(facts, book.Items.IdOf(line.Item));
+        else if (account is not null)
+            facts[Fact.ItemTaxGroup] = book.ItemTaxGroups.IdOf(account.ItemTaxGroup);
+        else if (Match(book.ItemGroups, line.ItemGroup, place, "itemGroup", "item group", unknown) is { } group)
+            (facts[Fact.ItemGroup], facts[Fact.ItemTaxGroup]) = (book.ItemGroups.IdOf(group.Code), book.ItemTaxGroups.IdOf(group.TaxGroup));
     }
 
-    static T? Match<T>(CodeIndex<T> index, string? code, string field, string what, List<HeldReason> unknown) where T : class
+    static T? Match<T>(CodeIndex<T> index, string? code, Place? place, string field, string what, List<HeldReason> unknown) where T : class
     {
         if (code is null)
             return null;
         if (index.TryFind(code, out var thing))
             return thing;
-        unknown.Add(HeldReason.Unknown(field, what, code, "Add it, or correct the code."));
+        unknown.Add(HeldReason.Unknown(Place.Field(place, field), what, code, "Add it, or correct the code."));
         return null;
     }
 
     // A line's project drops the document's task; a line's task belongs to the line's project, else to the document's.
-    void OpenPlace(Facts facts, string? location, string? project, string? task, string place, List<HeldReason> unknown)
+    void OpenPlace(Facts facts, string? location, string? project, string? task, Place? place, List<HeldReason> unknown)
     {
-        if (Match(book.Locations, location, place + "location", "location", unknown) is not null)
+        if (Match(book.Locations, location, place, "location", "location", unknown) is not null)
             facts[Fact.Location] = book.Locations.IdOf(location);
-        if (Match(book.Projects, project, place + "project", "project", unknown) is { } named)
+        if (Match(book.Projects, project, place, "project", "project", unknown) is { } named)
         {
             facts[Fact.Task] = 0;
             facts[Fact.Project] = book.Projects.IdOf(project);
@@ -202,7 +204,7 @@ sealed class OpenDocument
         var owner = book.Projects.ById(facts[Fact.Project]);
         facts[Fact.Task] = book.Tasks.IdOf(owner.Code + "/" + task);
         if (facts[Fact.Task] == 0)
-            unknown.Add(HeldReason.Unknown(place + "task", $"task of project {owner.Code} named", task, "Add it, or correct the code."));
+            unknown.Add(HeldReason.Unknown(Place.Field(place, "task"), $"task of project {owner.Code} named", task, "Add it, or correct the code."));
         else
             facts[Fact.ProjectGroup] = book.ProjectGroups.IdOf(book.Tasks.ById(facts[Fact.Task]).Task.Group ?? owner.Group);
     }
@@ -213,9 +215,6 @@ sealed class OpenDocument
         facts[Fact.Task] != 0 ? book.Tasks.CodeOf(facts[Fact.Task])
         : facts[Fact.Project] != 0 ? book.Projects.CodeOf(facts[Fact.Project])
         : null;
-
-    static string? TaxGroupOf(CodeIndex<Group> groups, string? code) =>
-        code is not null && groups.TryFind(code, out var group) ? group.TaxGroup : null;
 }
 
 /// <summary>A line with its codes matched and its amounts, in document currency.</summary>

@@ -17,7 +17,7 @@ static class TaxDetermination
     {
         var (code, from) = typed is not null ? (typed, "typed on the line")
             : account is not null ? OfAccount(book, facts, account, taxDate)
-            : ByRule(book, book.ResolveTax(facts, taxDate));
+            : Said(book.ResolveTax(facts, taxDate));
         if (code is null)
             return new(null, null, NoTax(book, facts, $"No tax rule answers for {Asked(book, facts)} on {taxDate:yyyy-MM-dd}. Add a tax rule, or give the party and the item tax groups that have one."));
         if (code.EffectivePercentOn(taxDate) is null)
@@ -28,19 +28,13 @@ static class TaxDetermination
     static (TaxCode?, string?) OfAccount(CompiledRulebook book, Facts facts, Account account, DateOnly taxDate)
     {
         if (facts.Has(Fact.ItemTaxGroup) && facts.Has(Fact.PartyTaxGroup) && book.ResolveTaxOfBothGroups(facts, taxDate) is { } exact)
-            return ByRule(book, exact);
+            return Said(exact);
         if (account.TaxCode is { } own && book.TaxCodes.TryFind(own, out var code))
             return (code, "account " + account.Number);
-        return ByRule(book, book.ResolveTax(facts, taxDate));
+        return Said(book.ResolveTax(facts, taxDate));
     }
 
-    static (TaxCode?, string?) ByRule(CompiledRulebook book, TaxRule? rule)
-    {
-        if (rule is null || !book.TaxCodes.TryFind(rule.TaxCode, out var code))
-            return (null, null);
-        var when = rule.When();
-        return (code, when.Count == 0 ? "default" : string.Join(" × ", when.Select(w => w.Code)));
-    }
+    static (TaxCode?, string?) Said(TaxAnswer? answer) => (answer?.Code, answer?.InWords);
 
     static HeldReason NoTax(CompiledRulebook book, Facts facts, string message) =>
         new(HeldCause.NoTaxRule, message) { Facts = TaxFacts(book, facts) };

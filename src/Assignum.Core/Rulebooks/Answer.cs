@@ -32,3 +32,8 @@ public enum RungState
 /// <param name="State">What happened there.</param>
 /// <param name="Rule">The answering rule, or null.</param>
 public sealed record TrailStep(Purpose Purpose, Rung Rung, RungState State, Rule? Rule);
+
+/// <summary>What a tax rule answers.</summary>
+/// <param name="Code">The tax code, or null where the rulebook has none of that name.</param>
+/// <param name="InWords">The groups and the place the rule asks for, or "default".</param>
+sealed record TaxAnswer(Taxes.TaxCode? Code, string InWords);

@@ -11,6 +11,9 @@ public sealed class CompiledRulebook
     readonly CompiledLadder[] ladders;
     readonly CompiledLadder taxLadder;
     readonly OpenCodes openCodes;
+    readonly TaxAnswer[] taxAnswers;
+    // Groups of members by the member's number, so that a document asks for a member once.
+    readonly int[] partyGroups, partyTaxGroups, itemGroups, itemTaxGroups;
 
     /// <summary>Tax rules have one fixed ladder.</summary>
     public static ImmutableArray<Rung> TaxLadder { get; } =
@@ -38,6 +41,11 @@ public sealed class CompiledRulebook
         Tasks = new(book.Projects.SelectMany(p => p.Tasks.Select(t => (p, t))), pair => pair.Project.Code + "/" + pair.Task.Code);
         TaxCodes = new(book.TaxCodes, t => t.Code);
         openCodes = OpenCodes.Of(book);
+        taxAnswers = [.. book.TaxRules.Select(rule => new TaxAnswer(TaxCodes.TryFind(rule.TaxCode, out var code) ? code : null, rule.When() is { Count: > 0 } when ? string.Join(" × ", when.Select(w => w.Code)) : "default"))];
+        partyGroups = [0, .. book.Parties.Select(p => PartyGroups.IdOf(p.Group))];
+        partyTaxGroups = [0, .. book.Parties.Select(p => PartyTaxGroups.IdOf(p.TaxGroup ?? TaxGroupOf(PartyGroups, p.Group)))];
+        itemGroups = [0, .. book.Items.Select(i => ItemGroups.IdOf(i.Group))];
+        itemTaxGroups = [0, .. book.Items.Select(i => ItemTaxGroups.IdOf(i.TaxGroup ?? TaxGroupOf(ItemGroups, i.Group)))];
         RuleAccounts = [.. book.Rules.Select(rule => Accounts.IdOf(rule.Account))];
         ladders = CompileLadders(book);
         taxLadder = CompiledLadder.Of(TaxLadder, TaxRuleValues(book.TaxRules), SizeOf);
@@ -155,15 +163,15 @@ public sealed class CompiledRulebook
         return facts;
     }
 
-    /// <summary>The tax rule for a tax area and two tax groups on a tax date, or null.</summary>
-    internal TaxRule? ResolveTax(Facts facts, DateOnly taxDate)
+    /// <summary>The answer of the tax rules for a tax area and two tax groups on a tax date, or null.</summary>
+    internal TaxAnswer? ResolveTax(Facts facts, DateOnly taxDate)
     {
         var (rung, rule) = taxLadder.Resolve(facts.AsSpan(), taxDate.DayNumber);
-        return rung < 0 ? null : Book.TaxRules[rule];
+        return rung < 0 ? null : taxAnswers[rule];
     }
 
     /// <summary>The tax rule that asks for exactly both groups, and the area where there is one with it.</summary>
-    internal TaxRule? ResolveTaxOfBothGroups(Facts facts, DateOnly taxDate)
+    internal TaxAnswer? ResolveTaxOfBothGroups(Facts facts, DateOnly taxDate)
     {
         var (rung, rule) = taxLadder.Resolve(facts.AsSpan(), taxDate.DayNumber);
         if (rung == 1)
@@ -173,8 +181,19 @@ public sealed class CompiledRulebook
             withoutArea[Fact.TaxArea] = 0;
             (rung, rule) = taxLadder.Resolve(withoutArea.AsSpan(), taxDate.DayNumber);
         }
-        return rung is 0 or 2 ? Book.TaxRules[rule] : null;
+        return rung is 0 or 2 ? taxAnswers[rule] : null;
     }
+
+    /// <summary>Sets a party, by its number, with its groups.</summary>
+    internal void SetParty(Facts facts, int party) =>
+        (facts[Fact.Party], facts[Fact.PartyGroup], facts[Fact.PartyTaxGroup]) = (party, partyGroups[party], partyTaxGroups[party]);
+
+    /// <summary>Sets an item, by its number, with its groups.</summary>
+    internal void SetItem(Facts facts, int item) =>
+        (facts[Fact.Item], facts[Fact.ItemGroup], facts[Fact.ItemTaxGroup]) = (item, itemGroups[item], itemTaxGroups[item]);
+
+    internal static string? TaxGroupOf(CodeIndex<Group> groups, string? code) =>
+        code is not null && groups.TryFind(code, out var group) ? group.TaxGroup : null;
 
     /// <summary>Lays a fact over others; an absent code takes the fact away.</summary>
     internal void Set(Facts facts, Fact fact, string? code)

@@ -9,6 +9,9 @@ sealed class RungTable
     readonly int[]? dense;
     readonly Slot[] hashed = [];
     readonly int shift;
+    // Two bits a key in one word, sixteen times as many bits as keys: most questions that nothing answers end here, in the near cache.
+    readonly ulong[] filter = [];
+    readonly int filterShift;
     readonly int[]? verified;
     readonly Validity[] validities;
 
@@ -37,8 +40,11 @@ sealed class RungTable
         var bits = Math.Max(4, 64 - System.Numerics.BitOperations.LeadingZeroCount((ulong)firsts.Count * 2));
         shift = 64 - bits;
         hashed = new Slot[1 << bits];
+        filterShift = 64 - Math.Max(1, bits - 3);
+        filter = new ulong[1 << (64 - filterShift)];
         foreach (var (key, first) in firsts)
         {
+            filter[Mixed(key) >> filterShift] |= Bits(key);
             var at = Place(key);
             while (hashed[at].First != 0)
                 at = (at + 1) & (hashed.Length - 1);
@@ -64,6 +70,9 @@ sealed class RungTable
 
     int FindHashed(ulong key, ReadOnlySpan<int> ids)
     {
+        var bits = Bits(key);
+        if ((filter[Mixed(key) >> filterShift] & bits) != bits)
+            return 0;
         for (var at = Place(key); ; at = (at + 1) & (hashed.Length - 1))
         {
             ref readonly var slot = ref hashed[at];
@@ -93,41 +102,51 @@ sealed class RungTable
         return true;
     }
 
-    int Place(ulong key) => (int)((key * 0x9E3779B97F4A7C15ul) >> shift);
+    int Place(ulong key) => (int)(Mixed(key) >> shift);
+
+    static ulong Mixed(ulong key) => key * 0x9E3779B97F4A7C15ul;
+
+    static ulong Bits(ulong key) => Mixed(key) is var mixed ? 1ul << (int)(mixed >> 8) | 1ul << (int)(mixed >> 20) : 0;
 
     // Rules with the same values hang on one chain. Where keys can collide, each value set needs a chain of its own.
     List<(ulong Key, int First)> Chain(IReadOnlyList<(int[] Values, int From, int To)> rules)
     {
         var firsts = new List<(ulong Key, int First)>(rules.Count);
-        var order = new (ulong Key, int Rule)[rules.Count];
+        var keys = new ulong[rules.Count];
+        var order = new int[rules.Count];
         for (var i = 0; i < rules.Count; i++)
-            order[i] = (KeyOf(rules[i].Values), i);
+            (keys[i], order[i]) = (KeyOf(rules[i].Values), i);
         if (verified is null)
-            Array.Sort(order);
+        {
+            Array.Sort(keys, order);
+        }
         else
+        {
             Array.Sort(order, CompareByKeyAndValues);
+            keys = Array.ConvertAll(order, rule => KeyOf(rules[rule].Values));
+        }
 
         for (var start = 0; start < order.Length;)
         {
             var end = start + 1;
-            while (end < order.Length && order[end].Key == order[start].Key && SameValues(order[start].Rule, order[end].Rule))
+            while (end < order.Length && keys[end] == keys[start] && SameValues(order[start], order[end]))
                 end++;
             for (var i = start; i < end; i++)
             {
-                var (_, from, to) = rules[order[i].Rule];
-                validities[order[i].Rule] = new Validity(from, to, i + 1 < end ? order[i + 1].Rule + 1 : 0);
+                var (_, from, to) = rules[order[i]];
+                validities[order[i]] = new Validity(from, to, i + 1 < end ? order[i + 1] + 1 : 0);
             }
-            var head = order[start].Rule;
+            var head = order[start];
             var always = end == start + 1 && validities[head] is { From: 0, To: int.MaxValue };
-            firsts.Add((order[start].Key, always ? -(head + 1) : head + 1));
+            firsts.Add((keys[start], always ? -(head + 1) : head + 1));
             start = end;
         }
         return firsts;
 
-        int CompareByKeyAndValues((ulong Key, int Rule) a, (ulong Key, int Rule) b) =>
-            a.Key != b.Key ? a.Key.CompareTo(b.Key)
-            : rules[a.Rule].Values.AsSpan().SequenceCompareTo(rules[b.Rule].Values) is var byValues and not 0 ? byValues
-            : a.Rule.CompareTo(b.Rule);
+        int CompareByKeyAndValues(int a, int b) =>
+            KeyOf(rules[a].Values).CompareTo(KeyOf(rules[b].Values)) is var byKey and not 0 ? byKey
+            : rules[a].Values.AsSpan().SequenceCompareTo(rules[b].Values) is var byValues and not 0 ? byValues
+            : a.CompareTo(b);
 
         bool SameValues(int a, int b) => verified is null || rules[a].Values.AsSpan().SequenceEqual(rules[b].Values);
     }
