@@ -45,6 +45,15 @@ need_browser() {
   need_packages /usr/bin/chromedriver chromium-driver
 }
 
+# build_unless_built PROJECT ASSEMBLY: builds when a source is newer than what was built.
+build_unless_built() {
+  local built="src/$1/bin/Release/net10.0/$2.dll" log
+  if [ -f "$built" ] && [ -z "$(find src Directory.*.props -newer "$built" -type f -not -path '*/obj/*' -not -path '*/bin/*' -not -path '*/node_modules/*' -not -path '*/wwwroot/lib/*' -print -quit)" ]; then return; fi
+  say "Building …"
+  log=$(dotnet build "src/$1" -c Release --nologo -v quiet 2>&1) || { say "$log"; exit 1; }
+  touch "$built"
+}
+
 # Folder with initdb and pg_ctl of the newest PostgreSQL.
 pg_bin() { ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -t/ -k5 -n | tail -n 1; }
 
@@ -67,6 +76,12 @@ cluster_start() {
   for setting in "$@"; do settings="$settings -c $setting"; done
   cluster_bury_dead "$folder"
   as_postgres "$(pg_bin)/pg_ctl" -D "$folder" -l "$folder/server.log" -w -t 30 -o "-c listen_addresses=127.0.0.1 -c port=$port -c unix_socket_directories=''$settings" start >/dev/null
+}
+
+# Port of a cluster that runs already; nothing when it does not.
+cluster_port() {
+  cluster_bury_dead "$1"
+  if [ -f "$1/postmaster.pid" ]; then sed -n 4p "$1/postmaster.pid"; fi
 }
 
 cluster_stop() { as_postgres "$(pg_bin)/pg_ctl" -D "$1" -m fast -w stop >/dev/null 2>&1 || true; }

@@ -12,9 +12,10 @@ public static class Database
     /// <param name="owner">Connection string of a role that may create tables, roles and extensions.</param>
     public static void Migrate(string owner)
     {
-        using var guard = new NpgsqlConnection(owner);
+        // A connection of its own, really closed at the end: one in a pool would keep the lock.
+        using var guard = new NpgsqlConnection(new NpgsqlConnectionStringBuilder(owner) { Pooling = false }.ConnectionString);
         guard.Open();
-        using var take = new NpgsqlCommand("select pg_advisory_lock($1)", guard) { Parameters = { new() { Value = MigrationLock } } };
+        using var take = new NpgsqlCommand("select pg_advisory_lock($1)", guard) { Parameters = { new() { Value = MigrationLock } }, CommandTimeout = 0 };
         take.ExecuteNonQuery();
 
         var result = DeployChanges.To.PostgresqlDatabase(owner)
