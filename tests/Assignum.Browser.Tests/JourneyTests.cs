@@ -159,6 +159,18 @@ public sealed class KeyboardTests(Browser browser) : IClassFixture<Browser>
     }
 
     [Fact]
+    public void The_rail_folds_and_stays_folded()
+    {
+        browser.SignIn("vera");
+        browser.Open("/qn/chart");
+        browser.Click("[data-fold]");
+        browser.Open("/qn/journal");
+        Assert.Equal(48L, browser.Run("return document.querySelector('.rail').offsetWidth"));
+        browser.Click("[data-fold]");
+        Assert.Equal(176L, browser.Run("return document.querySelector('.rail').offsetWidth"));
+    }
+
+    [Fact]
     public void A_new_line_appears_when_the_last_one_is_begun()
     {
         browser.SignIn("ines");

@@ -119,6 +119,17 @@ public sealed class RulesAndTryOutTests(App app) : IClassFixture<App>
     }
 
     [Fact]
+    public async Task A_date_that_can_t_be_read_is_not_taken_for_none()
+    {
+        var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/rules/revenue?handler=rule&rung=itemGroup&itemGroup=OVERHEAD");
+        await ines.Submit("#drawer form", ("Account", "4120"), ("From", "31.2.2026"));
+
+        Assert.Equal(HttpStatusCode.BadRequest, ines.Last.StatusCode);
+        Assert.Contains("“31.2.2026” can't be read", ines.Text, StringComparison.Ordinal);
+        Assert.DoesNotContain("OVERHEAD", (await ines.Get("/qn/rules/revenue")).Text, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task The_same_form_sent_twice_posts_once()
     {
         var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/try-out");
@@ -186,6 +197,21 @@ public sealed class GroupsTaxAndJournalTests(App app) : IClassFixture<App>
         Assert.Contains("decimal point", ines.Page.QuerySelector("#drawer .fault")!.TextContent, StringComparison.Ordinal);
         await ines.Submit("#drawer form", ("Code", "BULB-01"), ("Name", "Snowdrop, 25"), ("Kind", "stock"), ("Cost", "3.40"));
         Assert.Contains("BULB-01Snowdrop, 25stock BULBS", Assert.Single((await ines.Follow()).Rows()), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task An_item_without_a_cost_leads_to_its_panel_and_lands_at_once_when_it_has_one()
+    {
+        var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/groups/item?handler=member&group=POTS");
+        await ines.Submit("#drawer form", ("Code", "POT-77"), ("Name", "Amphora"), ("Kind", "stock"));
+        await ines.Get("/qn/try-out?party=C-10&item=POT-77");
+        await ines.Get(ines.Page.QuerySelector("#result td.mend a")!.GetAttribute("href")!);
+        await ines.Submit("#drawer form", ("Cost", "-1"));
+        Assert.NotNull(ines.Page.QuerySelector(".field:has(#m-cost) .fault"));
+        await ines.Submit("#drawer form", ("Cost", "12.40"), ("Name", "Amphora, large"));
+
+        Assert.Contains("POT-77Amphora, large", Assert.Single((await ines.Follow()).Rows()), StringComparison.Ordinal);
+        Assert.DoesNotContain("would be held", (await ines.Get("/qn/try-out?party=C-10&item=POT-77")).Text, StringComparison.Ordinal);
     }
 
     [Fact]

@@ -22,6 +22,8 @@ public sealed record HeldReason(HeldCause Cause, string Message)
     public string? Account { get; init; }
     /// <summary>Id of the rule that answered.</summary>
     public string? Rule { get; init; }
+    /// <summary>Code of the item that has no cost.</summary>
+    public string? Item { get; init; }
     /// <summary>The field that is wrong: "lines[2].price".</summary>
     public string? Field { get; init; }
 

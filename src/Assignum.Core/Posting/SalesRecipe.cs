@@ -55,7 +55,7 @@ sealed class SalesRecipe(CompiledRulebook book, OpenDocument open, EntryDraft en
         {
             entry.Refuse(new HeldReason(HeldCause.NoCost, line.Item is { } item
                 ? $"Item {item.Code} {item.Name} moves with this document and has no cost. Give unitCost on the line, or a cost on the item."
-                : $"Goods of group {line.GroupCode} move with this document and have no cost. Give unitCost on the line."));
+                : $"Goods of group {line.GroupCode} move with this document and have no cost. Give unitCost on the line.") { Item = line.Item?.Code });
             return;
         }
         var cost = Money.Round(line.Line.Quantity * unitCost, open.CompanyMinorUnits);

@@ -93,9 +93,32 @@ public sealed class GroupStore(Draft draft)
 
     /// <summary>Adds an item; it is there at once.</summary>
     public Task<Refusal?> AddItem(int company, int user, Item item, CancellationToken stop) =>
-        item.Cost is { } cost && (cost < 0 || !Money.HasAtMost(cost, 6))
-            ? Task.FromResult<Refusal?>(new Refusal("cost", $"Cost {cost} must be 0 or more, with at most 6 decimals."))
+        CostFault(item.Cost) is { } fault ? Task.FromResult<Refusal?>(fault)
             : AddMember(company, user, "item", item.Code, item.Name, item.Group, item.TaxGroup, item.Cost, ("item_kind", item.Kind.Word()), stop);
+
+    /// <summary>Gives a member another name, and an item another cost; both hold at once.</summary>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="user">Who changes it.</param>
+    /// <param name="kind">"party" or "item".</param>
+    /// <param name="code">Code of the member.</param>
+    /// <param name="name">Its new name.</param>
+    /// <param name="unitCost">Cost of one unit of an item, company currency; null: unknown.</param>
+    /// <param name="stop">Cancels.</param>
+    public Task<Refusal?> ChangeMember(int company, int user, string kind, string code, string name, decimal? unitCost, CancellationToken stop) =>
+        draft.Change(company, user, async change =>
+        {
+            if ((LabelFault(code, name) ?? CostFault(unitCost)) is { } fault)
+                return fault;
+            if ((await change.Book()).Labels.IdOf(kind, code) is not { } id)
+                return new Refusal("code", $"There is no {kind} {code}. It may have been renamed; look for it anew.");
+            await change.Command("update member set name = $3, find_fold = $4, unit_cost = $5 where company_id = $1 and id = $2", change.Company, id, name.Trim(), Fold.Of($"{code} {name}"), unitCost).Run(change.Stop);
+            change.HoldsAtOnce = true;
+            await change.Log("member", id, $"{Title(kind)} {code} is named {name.Trim()}{(unitCost is { } cost ? FormattableString.Invariant($" and costs {cost}") : "")}.", null, new { code, name, unitCost });
+            return null;
+        }, stop);
+
+    static Refusal? CostFault(decimal? cost) =>
+        cost is { } known && (known < 0 || !Money.HasAtMost(known, 6)) ? new Refusal("cost", $"Cost {known} must be 0 or more, with at most 6 decimals.") : null;
 
     Task<Refusal?> AddMember(int company, int user, string kind, string code, string name, string? group, string? taxGroup, decimal? unitCost, (string Column, string Value) own, CancellationToken stop) =>
         draft.Change(company, user, async change =>

@@ -1,3 +1,4 @@
+using System.Text.Encodings.Web;
 using Assignum.Core;
 using Assignum.Storage.Companies;
 using Assignum.Storage.Posting;
@@ -58,8 +59,20 @@ public abstract class CompanyPage : PageModel
             context.Result = Forbid();
             return;
         }
+        if (Unread() is { } unread)
+        {
+            context.Result = unread;
+            return;
+        }
         Books = await services.GetRequiredService<RulebookCache>().Of(company.Id, Stop);
         await next();
+    }
+
+    // A date or a number that can't be read must not pass for one that was left out.
+    ContentResult? Unread()
+    {
+        var faulty = ModelState.Where(f => f.Value is { Errors.Count: > 0 }).Select(f => $"<p class=\"fault\" role=\"alert\">{HtmlEncoder.Default.Encode($"{f.Key}: “{f.Value!.AttemptedValue}” can't be read. Dates are written YYYY-MM-DD, numbers with a decimal point. Nothing was changed.")}</p>").ToList();
+        return faulty.Count == 0 ? null : new ContentResult { StatusCode = StatusCodes.Status400BadRequest, ContentType = "text/html; charset=utf-8", Content = string.Concat(faulty) };
     }
 
     /// <summary>A part of the page for the drawer, or the whole page where the browser asks without scripts.</summary>

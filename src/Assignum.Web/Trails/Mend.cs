@@ -15,7 +15,7 @@ static class Mend
         HeldCause.NoTaxRule => new("Mend it in the tax grid", page.At("tax")),
         HeldCause.AccountNotPostable or HeldCause.DimensionMissing or HeldCause.DimensionBarred or HeldCause.ManualBlocked when reason.Account is { } account =>
             new($"Look at account {account}", page.At($"chart?handler=account&number={Uri.EscapeDataString(account)}"), InDrawer: true),
-        HeldCause.NoCost => new("Look at the items", page.At("groups/item")),
+        HeldCause.NoCost when reason.Item is { } item => new($"Give item {item} a cost", page.At($"groups/item?handler=member&code={Uri.EscapeDataString(item)}"), InDrawer: true),
         _ => null,
     };
 

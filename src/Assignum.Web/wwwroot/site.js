@@ -25,15 +25,22 @@
     mark(e.detail.requestConfig?.elt?.closest?.("main") ? e.detail.requestConfig.elt : null);
     if (e.detail.requestConfig?.elt?.closest?.("main")) drawer.querySelector("input:not([type=hidden]), select")?.focus();
   });
-  document.addEventListener("htmx:responseError", e => {
+  const complain = e => {
     const p = document.createElement("p");
     p.className = "fault"; p.setAttribute("role", "alert");
     p.textContent = "The server did not answer as it should. Nothing was changed; load the page again and repeat the act.";
     (e.detail.target || document.getElementById("page")).prepend(p);
-  });
+  };
+  document.addEventListener("htmx:responseError", complain);
+  document.addEventListener("htmx:sendError", complain);
+
+  // The rail folds to its marks and counts, and stays so.
+  const fold = folded => { document.querySelector(".frame")?.classList.toggle("folded", folded); document.querySelector("[data-fold]")?.setAttribute("aria-expanded", String(!folded)); };
+  fold(localStorage.getItem("folded") === "yes");
 
   document.addEventListener("click", e => {
-    if (e.target.closest("[data-close]")) { e.preventDefault(); close(); }
+    if (e.target.closest("[data-fold]")) { const folded = localStorage.getItem("folded") !== "yes"; localStorage.setItem("folded", folded ? "yes" : "no"); fold(folded); }
+    else if (e.target.closest("[data-close]")) { e.preventDefault(); close(); }
     else if (e.target.closest("[data-pin]")) { e.preventDefault(); pin(); }
     else if (found && !e.target.closest(".find")) found.replaceChildren();
     const all = e.target.closest("[data-all]");

@@ -28,6 +28,12 @@ public sealed class GroupForm
     public string? TaxGroup { get; set; }
     public string? Kind { get; set; }
     public string? Cost { get; set; }
+
+    /// <summary>The cost that was typed, or why it can't be read.</summary>
+    internal (decimal? Cost, Refusal? Refusal) ReadCost() =>
+        string.IsNullOrWhiteSpace(Cost) ? (null, null)
+        : decimal.TryParse(Cost, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var typed) ? (typed, null)
+        : (null, new Refusal("cost", $"Cost “{Cost}” can't be read. Write it with a decimal point, such as 3.40."));
 }
 
 /// <summary>A form of the drawer.</summary>
@@ -83,9 +89,17 @@ public sealed class IndexModel(GroupStore groups) : CompanyPage
         return Drawer("_Group", new GroupPanel(this, known is null ? "new" : "change", new GroupForm { Code = known?.Code, Name = known?.Name, TaxGroup = known?.TaxGroup }, null));
     }
 
-    /// <summary>Opens the form for a new member.</summary>
-    public IActionResult OnGetMember(string? family) =>
-        Lay(family) ? Drawer("_Member", new GroupPanel(this, "new", new GroupForm { Group = Group }, null)) : NotFound();
+    /// <summary>Opens the form of a member, or of a new one.</summary>
+    public IActionResult OnGetMember(string? family, string? code)
+    {
+        if (!Lay(family))
+            return NotFound();
+        if (code is null)
+            return Drawer("_Member", new GroupPanel(this, "new", new GroupForm { Group = Group }, null));
+        return ByGroup.SelectMany(g => g).FirstOrDefault(m => Fold.Same(m.Code, code)) is { } member
+            ? Drawer("_Member", new GroupPanel(this, "change", new GroupForm { Code = member.Code, Name = member.Name, Kind = member.Kind, Group = member.Group, TaxGroup = member.OwnTaxGroup ? member.TaxGroup : null, Cost = member.Cost is { } cost ? Show.UnitAmount(cost) : null }, null))
+            : NotFound();
+    }
 
     /// <summary>Adds a group, or changes one.</summary>
     public async Task<IActionResult> OnPostGroupAsync(string? family, [FromForm] GroupForm form, bool change)
@@ -100,15 +114,16 @@ public sealed class IndexModel(GroupStore groups) : CompanyPage
             : Drawer("_Group", new GroupPanel(this, change ? "change" : "new", form, refusal));
     }
 
-    /// <summary>Adds a member.</summary>
-    public async Task<IActionResult> OnPostMemberAsync(string? family, [FromForm] GroupForm form)
+    /// <summary>Adds a member, or gives one another name or cost.</summary>
+    public async Task<IActionResult> OnPostMemberAsync(string? family, [FromForm] GroupForm form, bool change)
     {
         if (!Lay(family))
             return NotFound();
-        var refusal = await AddMember(form);
+        var (cost, fault) = form.ReadCost();
+        var refusal = fault ?? (change ? await groups.ChangeMember(Company.Id, UserId, Family, form.Code ?? "", form.Name ?? "", cost, Stop) : await AddMember(form, cost));
         return refusal is null
-            ? Done($"{Show.Title(Family)} {form.Code} {form.Name} is there at once.", At($"groups/{Family}?q={Uri.EscapeDataString(form.Code!.Trim())}"))
-            : Drawer("_Member", new GroupPanel(this, "new", form, refusal));
+            ? Done($"{Show.Title(Family)} {form.Code} {form.Name} is {(change ? "changed" : "there")} at once.", At($"groups/{Family}?q={Uri.EscapeDataString(form.Code!.Trim())}"))
+            : Drawer("_Member", new GroupPanel(this, change ? "change" : "new", form, refusal));
     }
 
     /// <summary>Moves members to a group.</summary>
@@ -126,23 +141,16 @@ public sealed class IndexModel(GroupStore groups) : CompanyPage
         return Page();
     }
 
-    async Task<Refusal?> AddMember(GroupForm form)
+    async Task<Refusal?> AddMember(GroupForm form, decimal? cost)
     {
         var (code, name) = (form.Code?.Trim() ?? "", form.Name?.Trim() ?? "");
         if (Family == "party")
             return Words<PartyRole>.TryParse(form.Kind ?? "", out var role)
                 ? await groups.AddParty(Company.Id, UserId, new Party { Code = code, Name = name, Role = role, Group = Empty(form.Group), TaxGroup = Empty(form.TaxGroup) }, Stop)
                 : new Refusal("kind", "The party has no role. Choose customer, supplier or both.");
-        if (!Words<ItemKind>.TryParse(form.Kind ?? "", out var kind))
-            return new Refusal("kind", $"The item has no kind. Choose one of {string.Join(", ", Words<ItemKind>.All)}.");
-        decimal? cost = null;
-        if (!string.IsNullOrWhiteSpace(form.Cost))
-        {
-            if (!decimal.TryParse(form.Cost, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var typed))
-                return new Refusal("cost", $"Cost “{form.Cost}” can't be read. Write it with a decimal point, such as 3.40.");
-            cost = typed;
-        }
-        return await groups.AddItem(Company.Id, UserId, new Item { Code = code, Name = name, Kind = kind, Group = Empty(form.Group), TaxGroup = Empty(form.TaxGroup), Cost = cost }, Stop);
+        return Words<ItemKind>.TryParse(form.Kind ?? "", out var kind)
+            ? await groups.AddItem(Company.Id, UserId, new Item { Code = code, Name = name, Kind = kind, Group = Empty(form.Group), TaxGroup = Empty(form.TaxGroup), Cost = cost }, Stop)
+            : new Refusal("kind", $"The item has no kind. Choose one of {string.Join(", ", Words<ItemKind>.All)}.");
     }
 
     bool Lay(string? family)
