@@ -22,7 +22,7 @@ need_dotnet() {
 
 # Unicode's normal forms come from Debian's ICU library, whose package carries its version in its name.
 need_icu() {
-  if ldconfig -p 2>/dev/null | grep -q libicuuc || /sbin/ldconfig -p | grep -q libicuuc; then return; fi
+  if [ -n "$({ ldconfig -p || /sbin/ldconfig -p; } 2>/dev/null | grep libicuuc || true)" ]; then return; fi
   say "Installing the ICU library from Debian's packages …"
   as_root apt-get update -qq
   as_root env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "$(apt-cache search --names-only '^libicu[0-9]+$' | cut -d' ' -f1 | sort | tail -n 1)" >/dev/null

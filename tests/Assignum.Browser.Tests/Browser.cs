@@ -9,6 +9,9 @@ namespace Assignum.Browser.Tests;
 /// <summary>The application on a real port, and headless Chromium to use it with.</summary>
 public sealed class Browser : IAsyncLifetime
 {
+    // A busy machine is slow; what does not come by then does not come.
+    static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
+
     readonly App app = new();
     readonly string profile = Directory.CreateTempSubdirectory("assignum-browser").FullName;
     ChromeDriver driver = null!;
@@ -45,7 +48,7 @@ public sealed class Browser : IAsyncLifetime
 
     /// <summary>The first element that is shown, waited for.</summary>
     internal IWebElement Find(string selector) =>
-        new WebDriverWait(driver, TimeSpan.FromSeconds(10)) { Message = $"{selector} on {driver.Url}" }.Until(d => d.FindElements(By.CssSelector(selector)).FirstOrDefault(e => e.Displayed))!;
+        new WebDriverWait(driver, Patience) { Message = $"{selector} on {driver.Url}" }.Until(d => d.FindElements(By.CssSelector(selector)).FirstOrDefault(e => e.Displayed))!;
 
     internal IReadOnlyList<IWebElement> All(string selector) => driver.FindElements(By.CssSelector(selector));
 
@@ -64,7 +67,7 @@ public sealed class Browser : IAsyncLifetime
     internal void Choose(string selector, string value) => Again(() => Find($"{selector} option[value='{value}']").Click());
 
     internal void Until(Func<bool> holds, string what = "") =>
-        new WebDriverWait(driver, TimeSpan.FromSeconds(10)) { Message = $"{what} on {driver.Url}: {driver.FindElement(By.TagName("body")).Text}" }.Until(_ => { try { return holds(); } catch (StaleElementReferenceException) { return false; } });
+        new WebDriverWait(driver, Patience) { Message = $"{what} on {driver.Url}: {driver.FindElement(By.TagName("body")).Text}" }.Until(_ => { try { return holds(); } catch (StaleElementReferenceException) { return false; } });
 
     internal void Sees(string text, string within = "body") => Until(() => Find(within).Text.Contains(text, StringComparison.Ordinal), $"“{text}” in {within}");
 
