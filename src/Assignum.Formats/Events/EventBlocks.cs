@@ -63,7 +63,8 @@ public static class EventBlocks
                 yield break;
             }
             var end = buffer.AsSpan(0, filled).LastIndexOf((byte)'\n') + 1;
-            if (end == 0 || (filled < buffer.Length / 2 && read > 0 && stream.CanSeek))
+            // A file fills its blocks; a pipe hands over what has come.
+            if (end == 0 || (filled < buffer.Length / 2 && stream.CanSeek))
             {
                 kept = filled;
                 continue;

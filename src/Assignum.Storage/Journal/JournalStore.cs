@@ -23,29 +23,60 @@ public sealed class JournalStore(NpgsqlDataSource source)
     public Task<List<EntryListed>> Page(int company, JournalFilter filter, JournalPlace? after, int most, CancellationToken stop) =>
         filter.Account is null && filter.Purpose is null && filter.Rule is null ? OfEntries(company, filter, after, most, stop) : OfLines(company, filter, after, most, stop);
 
-    Task<List<EntryListed>> OfEntries(int company, JournalFilter filter, JournalPlace? after, int most, CancellationToken stop) =>
-        source.Command($"""
+    Task<List<EntryListed>> OfEntries(int company, JournalFilter filter, JournalPlace? after, int most, CancellationToken stop)
+    {
+        var where = new Conditions(company).And("n.date >= ?", filter.From).And("n.date <= ?", filter.To).And("n.party_id = ?", filter.Party).After("(n.date, n.id)", after);
+        return source.Command($"""
             {Listed}, null::numeric
             from entry n {Beside}
-            where n.company_id = $1 and ($2::date is null or n.date >= $2) and ($3::date is null or n.date <= $3) and ($4::integer is null or n.party_id = $4)
-              and ($5::date is null or (n.date, n.id) < ($5, $6))
-            order by n.date desc, n.id desc limit $7
-            """, company, filter.From, filter.To, filter.Party, after?.Date, after?.Entry ?? 0, most).List(ReadListed, stop);
+            where n.{where.Sql}
+            order by n.date desc, n.id desc limit {most}
+            """, where.Values).List(ReadListed, stop);
+    }
 
     // From the lines' index, so that a seldom account does not read the whole journal.
-    Task<List<EntryListed>> OfLines(int company, JournalFilter filter, JournalPlace? after, int most, CancellationToken stop) =>
-        source.Command($"""
+    Task<List<EntryListed>> OfLines(int company, JournalFilter filter, JournalPlace? after, int most, CancellationToken stop)
+    {
+        var where = new Conditions(company).And("account_id = ?", filter.Account).And("purpose = ?", filter.Purpose).And("rule_id = ?", filter.Rule)
+            .And("date >= ?", filter.From).And("date <= ?", filter.To).And("party_id = ?", filter.Party).After("(date, entry_id)", after);
+        return source.Command($"""
             with hit as (
                 select date, entry_id, sum(amount) as amount
-                from line
-                where company_id = $1 and ($2::date is null or date >= $2) and ($3::date is null or date <= $3) and ($4::integer is null or party_id = $4)
-                  and ($8::integer is null or account_id = $8) and ($9::text is null or purpose = $9) and ($10::bigint is null or rule_id = $10)
-                  and ($5::date is null or (date, entry_id) < ($5, $6))
-                group by date, entry_id order by date desc, entry_id desc limit $7)
+                from line where {where.Sql}
+                group by date, entry_id order by date desc, entry_id desc limit {most})
             {Listed}, hit.amount
             from hit join entry n on n.company_id = $1 and n.id = hit.entry_id {Beside}
             order by n.date desc, n.id desc
-            """, company, filter.From, filter.To, filter.Party, after?.Date, after?.Entry ?? 0, most, filter.Account, filter.Purpose, filter.Rule).List(ReadListed, stop);
+            """, where.Values).List(ReadListed, stop);
+    }
+
+    /// <summary>Only the conditions that are asked for, so that each question finds its index.</summary>
+    sealed class Conditions(int company)
+    {
+        readonly List<object?> values = [company];
+
+        internal string Sql { get; private set; } = "company_id = $1";
+        internal object?[] Values => [.. values];
+
+        internal Conditions And(string condition, object? value)
+        {
+            if (value is null)
+                return this;
+            values.Add(value);
+            Sql += " and " + condition.Replace("?", FormattableString.Invariant($"${values.Count}"), StringComparison.Ordinal);
+            return this;
+        }
+
+        internal Conditions After(string place, JournalPlace? after)
+        {
+            if (after is not { } last)
+                return this;
+            values.Add(last.Date);
+            values.Add(last.Entry);
+            Sql += FormattableString.Invariant($" and {place} < (${values.Count - 1}, ${values.Count})");
+            return this;
+        }
+    }
 
     /// <summary>How many entries a company has.</summary>
     public Task<long> Count(int company, CancellationToken stop) =>

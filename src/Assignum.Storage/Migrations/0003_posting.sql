@@ -62,6 +62,7 @@ create table entry (
     foreign key (company_id, event_id) references event (company_id, id));
 create index entry_by_date on entry (company_id, date, id);
 create index entry_by_event on entry (company_id, event_id);
+create index entry_by_party on entry (company_id, party_id, date, id) where party_id is not null;
 
 create table dimension_set (
     company_id integer not null references company,
@@ -95,8 +96,8 @@ create table line (
     primary key (company_id, date, entry_id, line_no)
 ) partition by range (date);
 create index line_by_account on line (company_id, account_id, date, entry_id, line_no);
-create index line_by_party on line (company_id, party_id, date) where party_id is not null;
-create index line_by_rule on line (company_id, rule_id) where rule_id is not null;
+create index line_by_purpose on line (company_id, purpose, date, entry_id);
+create index line_by_rule on line (company_id, rule_id, date, entry_id) where rule_id is not null;
 
 create table subledger_line (
     company_id integer not null,
