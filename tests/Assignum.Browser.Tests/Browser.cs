@@ -48,7 +48,15 @@ public sealed class Browser : IAsyncLifetime
 
     /// <summary>The first element that is shown, waited for.</summary>
     internal IWebElement Find(string selector) =>
-        new WebDriverWait(driver, Patience) { Message = $"{selector} on {driver.Url}" }.Until(d => d.FindElements(By.CssSelector(selector)).FirstOrDefault(e => e.Displayed))!;
+        new WebDriverWait(driver, Patience) { Message = $"{selector} on {driver.Url}" }.Until(d =>
+        {
+            // A part of the page may be drawn anew while it is looked at.
+            try { return d.FindElements(By.CssSelector(selector)).FirstOrDefault(e => e.Displayed); }
+            catch (StaleElementReferenceException) { return null; }
+        })!;
+
+    /// <summary>Waits until a field has a value.</summary>
+    internal void Has(string selector, string value) => Until(() => Find(selector).GetAttribute("value") == value, $"{selector} with “{value}”");
 
     internal IReadOnlyList<IWebElement> All(string selector) => driver.FindElements(By.CssSelector(selector));
 
@@ -62,7 +70,7 @@ public sealed class Browser : IAsyncLifetime
     });
 
     /// <summary>Keys to wherever the focus is.</summary>
-    internal void Press(string keys) => driver.SwitchTo().ActiveElement().SendKeys(keys);
+    internal void Press(string keys) => Again(() => driver.SwitchTo().ActiveElement().SendKeys(keys));
 
     internal void Choose(string selector, string value) => Again(() => Find($"{selector} option[value='{value}']").Click());
 
@@ -73,15 +81,18 @@ public sealed class Browser : IAsyncLifetime
 
     internal object? Run(string script, params object[] arguments) => driver.ExecuteScript(script, arguments);
 
+    // A request that a click on a link cuts off is told of, and is no fault.
+    static readonly string[] CutOff = ["htmx:sendAbort", "htmx:sendError", "htmx:afterRequest"];
+
     /// <summary>What the browser complained of: scripts that failed, what the security policy barred, what was not there.</summary>
-    internal string[] Complaints() => [.. driver.Manage().Logs.GetLog(LogType.Browser).Select(l => l.Message)];
+    internal string[] Complaints() => [.. driver.Manage().Logs.GetLog(LogType.Browser).Select(l => l.Message).Where(m => !CutOff.Any(c => m.Contains(c, StringComparison.Ordinal)))];
 
     // A part of the page may be drawn anew between finding and using an element.
     static void Again(Action act)
     {
         for (var attempt = 0; ; attempt++)
             try { act(); return; }
-            catch (Exception fault) when (fault is StaleElementReferenceException or ElementClickInterceptedException or ElementNotInteractableException && attempt < 20) { Thread.Sleep(100); }
+            catch (Exception fault) when (fault is StaleElementReferenceException or ElementClickInterceptedException or ElementNotInteractableException && attempt < 50) { Thread.Sleep(100); }
     }
 
     public async Task DisposeAsync()

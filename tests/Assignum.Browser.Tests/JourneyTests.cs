@@ -82,7 +82,28 @@ public sealed class MendTests(Browser browser) : IClassFixture<Browser>
         browser.Type("[name='Lines[0].Price']", "9.50");
         browser.Sees("Z0", "#tax-0");
         browser.Sees("edition 2 would hold it", "#standing");
-        Assert.False(browser.Find("#post button").Enabled);
+        browser.Until(() => !browser.Find("#post button").Enabled);
+    }
+
+    [Fact]
+    public void What_is_tried_survives_a_walk_to_another_page_until_it_is_posted()
+    {
+        browser.SignIn("ines");
+        browser.Open("/qn/try-out");
+        browser.Type("#party", "C-10");
+        for (var i = 0; i < 4; i++)
+        {
+            browser.Type($"[name='Lines[{i}].Sold']", "SEED-0" + (i + 1));
+            browser.Type($"[name='Lines[{i}].Price']", "2");
+        }
+        browser.Sees("2.00", "#net-3");
+        browser.Open("/qn/tax");
+        browser.Open("/qn/try-out");
+        browser.Sees("2.00", "#net-3");
+        browser.Click("#post button:enabled");
+        browser.Sees("is posted", ".done");
+        browser.Open("/qn/try-out");
+        browser.Has("#party", "");
     }
 
     [Fact]
@@ -101,7 +122,14 @@ public sealed class MendTests(Browser browser) : IClassFixture<Browser>
         browser.Click("#result td.mend a:last-of-type");
         browser.Sees("no rule", "#drawer svg");
         browser.Click("#drawer a.main");
-        Assert.Equal("VOUCHER", browser.Find("#fact-itemGroup").GetAttribute("value"));
+        browser.Has("#fact-itemGroup", "VOUCHER");
+
+        // Mended beside the try-out, it lands anew, and nothing that was typed is lost.
+        browser.Type("#rule-account", "4220");
+        browser.Click("#drawer button.main");
+        browser.Sees("lands on 4220", "#drawer .said");
+        browser.Sees("4220 Council contracts", "#entry");
+        browser.Has("[name='Lines[0].Price']", "50");
     }
 }
 

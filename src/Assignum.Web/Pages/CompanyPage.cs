@@ -84,9 +84,14 @@ public abstract class CompanyPage : PageModel
         return Page();
     }
 
-    /// <summary>After an act: says what was done, and goes to an address.</summary>
+    /// <summary>After an act: says what was done, and goes to an address; beside a try-out the page stays, and the try-out lands anew.</summary>
     protected IActionResult Done(string said, string address)
     {
+        if (Request.IsHtmx(out var from) && from?.CurrentUrl is { } url && new Uri(url).AbsolutePath == At("try-out"))
+        {
+            Response.Htmx(h => h.WithTrigger("mended"));
+            return Partial("_Mended", said);
+        }
         Said = said;
         if (!Request.IsHtmx())
             return Redirect(address);

@@ -25,7 +25,11 @@
     mark(e.detail.requestConfig?.elt?.closest?.("main") ? e.detail.requestConfig.elt : null);
     if (e.detail.requestConfig?.elt?.closest?.("main")) drawer.querySelector("input:not([type=hidden]), select")?.focus();
   });
+  // A request that is cut off by leaving the page is no fault.
+  let leaving = false;
+  window.addEventListener("beforeunload", () => { leaving = true; });
   const complain = e => {
+    if (leaving) return;
     const p = document.createElement("p");
     p.className = "fault"; p.setAttribute("role", "alert");
     p.textContent = "The server did not answer as it should. Nothing was changed; load the page again and repeat the act.";
@@ -78,16 +82,38 @@
   });
 
   // A line is added to the try-out when the last one is begun, so that the keyboard never leaves the table.
-  document.addEventListener("input", e => {
-    const body = e.target.closest("tbody[data-grows]");
-    const row = e.target.closest("tr");
-    if (!body || row !== body.lastElementChild) return;
-    const next = row.cloneNode(true), n = body.children.length;
+  const grow = body => {
+    const next = body.lastElementChild.cloneNode(true), n = body.children.length;
     next.querySelectorAll("[id]").forEach(i => { i.id = i.id.replace(/(\d+)$/, "") + (i.matches("datalist") ? "new" + n : n); });
     next.querySelectorAll("input[list]").forEach(i => i.setAttribute("list", i.nextElementSibling.id));
-    next.querySelectorAll("[name]").forEach(i => { i.name = i.name.replace(/\[\d+\]/, `[${n}]`); if (i.hasAttribute("hx-params")) i.setAttribute("hx-params", i.name); if (i.type !== "checkbox") i.value = i.dataset.start || ""; i.removeAttribute("aria-invalid"); });
-    next.querySelectorAll(".fault, [data-clear]").forEach(x => x.replaceChildren());
+    next.querySelectorAll("[name]").forEach(i => { i.name = i.name.replace(/\[\d+\]/, `[${n}]`); if (i.hasAttribute("hx-params")) i.setAttribute("hx-params", i.name); if (i.type !== "checkbox") i.value = i.dataset.start || ""; });
+    next.querySelectorAll("[data-clear]").forEach(x => x.replaceChildren());
     body.append(next);
     window.htmx?.process(next);
+  };
+  document.addEventListener("input", e => {
+    const body = e.target.closest("tbody[data-grows]");
+    if (body && e.target.closest("tr") === body.lastElementChild) grow(body);
   });
+
+  // A form that is being tried survives a walk to the place where something is mended, until it is posted.
+  const kept = document.querySelector("form[data-kept]"), keptKey = "kept:" + location.pathname;
+  const field = (form, name) => [...form.elements].find(f => f.name === name);
+  if (kept) {
+    const fields = () => [...kept.elements].filter(f => f.name && f.type !== "hidden");
+    const stored = location.search ? null : JSON.parse(sessionStorage.getItem(keptKey) || "null");
+    if (stored && !kept.dataset.answered) {
+      const body = kept.querySelector("tbody[data-grows]");
+      for (const [name, value] of stored) {
+        while (body && /\[\d+\]/.test(name) && !field(kept, name) && body.children.length < 500) grow(body);
+        const f = field(kept, name);
+        if (f?.type === "checkbox") f.checked = value; else if (f) f.value = value;
+      }
+      // The form listens only once the page is ready.
+      document.addEventListener("DOMContentLoaded", () => kept.dispatchEvent(new Event("change", { bubbles: true })));
+    }
+    kept.addEventListener("input", () => sessionStorage.setItem(keptKey, JSON.stringify(fields().map(f => [f.name, f.type === "checkbox" ? f.checked : f.value]))));
+    kept.addEventListener("submit", () => sessionStorage.removeItem(keptKey));
+    kept.querySelector("[data-empty]")?.addEventListener("click", () => sessionStorage.removeItem(keptKey));
+  }
 })();
