@@ -74,8 +74,17 @@ public sealed class Browser : IAsyncLifetime
 
     internal void Choose(string selector, string value) => Again(() => Find($"{selector} option[value='{value}']").Click());
 
-    internal void Until(Func<bool> holds, string what = "") =>
-        new WebDriverWait(driver, Patience) { Message = $"{what} on {driver.Url}: {driver.FindElement(By.TagName("body")).Text}" }.Until(_ => { try { return holds(); } catch (StaleElementReferenceException) { return false; } });
+    internal void Until(Func<bool> holds, string what = "")
+    {
+        try
+        {
+            new WebDriverWait(driver, Patience).Until(_ => { try { return holds(); } catch (StaleElementReferenceException) { return false; } });
+        }
+        catch (WebDriverTimeoutException)
+        {
+            throw new Xunit.Sdk.XunitException($"{what} did not come on {driver.Url}: {driver.FindElement(By.TagName("body")).Text}");
+        }
+    }
 
     internal void Sees(string text, string within = "body") => Until(() => Find(within).Text.Contains(text, StringComparison.Ordinal), $"“{text}” in {within}");
 
