@@ -30,9 +30,8 @@ public abstract class CompanyPage : PageModel
     public bool MayApprove => User.Approves(Company.Code);
     /// <summary>Decimals of the company's currency.</summary>
     public int Decimals => Money.MinorUnits(Company.Currency);
-    /// <summary>What was done last, to be said once.</summary>
-    [TempData]
-    public string? Said { get; set; }
+    /// <summary>What was done last, said once by the next whole page; parts of a page leave it alone.</summary>
+    public string? TakeSaid() => TempData[nameof(Done)] as string;
 
     /// <summary>The draft, as read.</summary>
     protected StoredRulebook Draft => Books.Draft.Stored;
@@ -92,7 +91,7 @@ public abstract class CompanyPage : PageModel
             Response.Htmx(h => h.WithTrigger("mended"));
             return Partial("_Mended", said);
         }
-        Said = said;
+        TempData[nameof(Done)] = said;
         if (!Request.IsHtmx())
             return Redirect(address);
         Response.Htmx(h => h.Redirect(address));
