@@ -28,7 +28,7 @@ public static class ChartCsv
     public static ReadChart Read(ReadOnlySpan<byte> file)
     {
         if (file.Length > LargestFile)
-            return Refused($"The file has {file.Length >> 20} MB. A chart of {MostRows:N0} accounts has less than {LargestFile >> 20} MB: choose the CSV file of the chart, or split it.");
+            return Refused(TooLarge(file.Length));
         if (file.IsEmpty || file.Trim(" \t\r\n"u8).IsEmpty || file.SequenceEqual("\uFEFF"u8))
             return Refused("The file is empty. Choose a CSV file with a header line: number, name, class, kind, parent.");
         if (IsBinary(file))
@@ -36,6 +36,11 @@ public static class ChartCsv
         var (text, encoding) = Decode(file);
         return ReadText(text, encoding);
     }
+
+    /// <summary>What is said of a file of more than <see cref="LargestFile"/> bytes, which need not be read for it.</summary>
+    /// <param name="length">Its length in bytes.</param>
+    public static string TooLarge(long length) =>
+        $"The file has {length >> 20} MB. A chart of {MostRows:N0} accounts has less than {LargestFile >> 20} MB: choose the CSV file of the chart, or split it.";
 
     static ReadChart ReadText(string text, string encoding)
     {

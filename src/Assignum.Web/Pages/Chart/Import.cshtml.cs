@@ -42,7 +42,7 @@ public sealed class ImportModel(ChartStore chart, UploadStore uploads) : Company
         if (file is null)
             return Refuse("No file is chosen. Choose the CSV file of the chart.");
         if (file.Length > ChartCsv.LargestFile)
-            return Refuse(ChartCsv.Read(new byte[ChartCsv.LargestFile + 1]).Fault!.Replace($"{ChartCsv.LargestFile >> 20} MB.", $"{file.Length >> 20} MB.", StringComparison.Ordinal));
+            return Refuse(ChartCsv.TooLarge(file.Length));
         using var content = new MemoryStream();
         await file.CopyToAsync(content, Stop);
         var bytes = content.ToArray();
