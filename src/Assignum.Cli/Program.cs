@@ -3,9 +3,9 @@ using System.Globalization;
 using Assignum.Cli;
 
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
-var root = new RootCommand("Lands business events by a rulebook, and checks rulebooks. Works on files; needs no database.")
+var root = new RootCommand("Lands business events by a rulebook, checks rulebooks, and brings in charts of accounts. Works on files; needs no database.")
 {
-    LandCommand.Make(), CheckCommand.Make(),
+    LandCommand.Make(), CheckCommand.Make(), ChartCommand.Make(),
 };
 var parsed = root.Parse(args);
 if (parsed.Errors.Count > 0)

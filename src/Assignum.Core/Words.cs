@@ -39,6 +39,12 @@ public static class WordsExtensions
     public static string Word(this Control value) => Words<Control>.Of(value);
     /// <summary>"block".</summary>
     public static string Word(this ManualPolicy value) => Words<ManualPolicy>.Of(value);
+    /// <summary>"capital-purchases".</summary>
+    public static string Word(this TaxRelevance value) => Words<TaxRelevance>.Of(value);
+    /// <summary>"debit".</summary>
+    public static string Word(this UsualSide value) => Words<UsualSide>.Of(value);
+    /// <summary>"required".</summary>
+    public static string Word(this DimensionNeed value) => Words<DimensionNeed>.Of(value);
     /// <summary>"non-stock".</summary>
     public static string Word(this ItemKind value) => Words<ItemKind>.Of(value);
     /// <summary>"customer".</summary>

@@ -1,7 +1,9 @@
 using System.Globalization;
 using Assignum.Storage;
+using Assignum.Storage.Charts;
 using Assignum.Storage.Companies;
 using Assignum.Storage.Finding;
+using Assignum.Storage.Jobs;
 using Assignum.Storage.Journal;
 using Assignum.Storage.People;
 using Assignum.Storage.Posting;
@@ -9,6 +11,8 @@ using Assignum.Storage.Settings;
 using Assignum.Storage.Uploads;
 using Assignum.Web.Access;
 using Assignum.Web.Demo;
+using Assignum.Web.Jobs;
+using Assignum.Web.Pages.Chart;
 using Assignum.Web.Trails;
 using Microsoft.AspNetCore.Identity;
 using Serilog;
@@ -25,9 +29,11 @@ Database.Migrate(owner);
 builder.Services.AddSingleton(Database.Open(builder.Configuration["ASSIGNUM_DB_APP"] ?? owner));
 builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSingleton<ProtectionKeyStore>()
     .AddSingleton<Draft>().AddSingleton<RulebookStore>().AddSingleton<RulebookImport>().AddSingleton<EditionStore>()
-    .AddSingleton<ChartStore>().AddSingleton<GroupStore>().AddSingleton<RuleStore>().AddSingleton<TaxStore>().AddSingleton<UploadStore>()
+    .AddSingleton<ChartStore>().AddSingleton<AccountStore>().AddSingleton<BalanceStore>().AddSingleton<MergeStore>().AddSingleton<NumberingStore>().AddSingleton<DimensionStore>()
+    .AddSingleton<ChartImportStore>().AddSingleton<MappingStore>().AddSingleton<PanelMaker>().AddSingleton<JobStore>().AddSingleton<IJobWork, ChartImportWork>().AddHostedService<JobWorker>()
+    .AddSingleton<GroupStore>().AddSingleton<RuleStore>().AddSingleton<TaxStore>().AddSingleton<UploadStore>()
     .AddSingleton<RulebookCache>().AddSingleton<PostingStore>().AddSingleton<JournalStore>().AddSingleton<FindStore>()
-    .AddSingleton<TrailMaker>().AddSingleton(TimeProvider.System).AddSingleton<DemoCompany>().AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
+    .AddSingleton<TrailMaker>().AddSingleton(TimeProvider.System).AddSingleton<DemoCompany>().AddSingleton<DemoCharts>().AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 
 builder.Services.AddSignIn(builder.Configuration);
 builder.Services.AddRazorPages();

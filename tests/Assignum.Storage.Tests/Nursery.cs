@@ -2,7 +2,9 @@ using Assignum.Core.Posting;
 using Assignum.Core.Rulebooks;
 using Assignum.Formats.Events;
 using Assignum.Formats.Rulebooks;
+using Assignum.Storage.Charts;
 using Assignum.Storage.Companies;
+using Assignum.Storage.Jobs;
 using Assignum.Storage.Journal;
 using Assignum.Storage.People;
 using Assignum.Storage.Posting;
@@ -28,7 +30,14 @@ public sealed class Nursery : IAsyncLifetime
     internal Draft Draft => new(Source);
     internal RulebookStore Rulebooks => new(Source);
     internal EditionStore Editions => new(Source);
-    internal ChartStore Chart => new(Source, Draft);
+    internal ChartStore Chart { get; private set; } = null!;
+    internal AccountStore Accounts => new(Draft, TimeProvider.System);
+    internal ChartImportStore Imports => new(Draft);
+    internal NumberingStore Numbering => new(Draft);
+    internal DimensionStore Dimensions => new(Source, Draft);
+    internal MergeStore Merges => new(Source, Draft);
+    internal BalanceStore Balances { get; private set; } = null!;
+    internal JobStore Jobs => new(Source);
     internal GroupStore Groups => new(Draft);
     internal RuleStore Rules => new(Source, Draft);
     internal TaxStore Taxes => new(Draft);
@@ -40,6 +49,7 @@ public sealed class Nursery : IAsyncLifetime
         database = await FreshDatabase.Make();
         Database.Migrate(database.Owner);
         Source = Database.Open(database.Owner);
+        (Chart, Balances) = (new ChartStore(Source), new BalanceStore(Source));
         User = await People.Add("ines", "Ines", "hash", default);
         Company = await OpenCompany("QN");
     }

@@ -1,3 +1,4 @@
+using Assignum.Storage.Charts;
 using Assignum.Core.Changes;
 using Assignum.Core.Charts;
 using Assignum.Core.Groups;
@@ -128,7 +129,7 @@ public sealed class SettingsTests(Nursery nursery) : IClassFixture<Nursery>
     {
         var (id, seen) = await Seen("6210");
         var account = (await nursery.DraftBook()).Accounts.Single(a => a.Number == "6210");
-        Assert.Null(await nursery.Chart.Change(nursery.Company, nursery.User, id, seen, account with { Name = "Markets", Manual = ManualPolicy.Warn }, default));
+        Assert.Null(await nursery.Accounts.Change(nursery.Company, nursery.User, id, seen, account with { Name = "Markets", Manual = ManualPolicy.Warn }, AccountDescription.None, null, default));
 
         var released = (await nursery.Edition()).Accounts.Single(a => a.Number == "6210");
         Assert.Equal(("Markets", ManualPolicy.Open), (released.Name, released.Manual));
@@ -140,9 +141,9 @@ public sealed class SettingsTests(Nursery nursery) : IClassFixture<Nursery>
     {
         var (id, seen) = await Seen("6220");
         var account = (await nursery.DraftBook()).Accounts.Single(a => a.Number == "6220");
-        Assert.Null(await nursery.Chart.Change(nursery.Company, nursery.User, id, seen, account with { Name = "Boxes" }, default));
+        Assert.Null(await nursery.Accounts.Change(nursery.Company, nursery.User, id, seen, account with { Name = "Boxes" }, AccountDescription.None, null, default));
 
-        Assert.Contains("changed", (await nursery.Chart.Change(nursery.Company, nursery.User, id, seen, account with { Name = "Crates" }, default))!.Message, StringComparison.Ordinal);
+        Assert.Contains("changed", (await nursery.Accounts.Change(nursery.Company, nursery.User, id, seen, account with { Name = "Crates" }, AccountDescription.None, null, default))!.Message, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -150,16 +151,16 @@ public sealed class SettingsTests(Nursery nursery) : IClassFixture<Nursery>
     {
         var (id, seen) = await Seen("6250");
         var account = (await nursery.DraftBook()).Accounts.Single(a => a.Number == "6250");
-        Assert.Null(await nursery.Chart.Change(nursery.Company, nursery.User, id, seen, account with { Number = "6255" }, default));
+        Assert.Null(await nursery.Accounts.Change(nursery.Company, nursery.User, id, seen, account with { Number = "6255" }, AccountDescription.None, null, default));
 
-        Assert.Contains("once", (await nursery.Chart.Add(nursery.Company, nursery.User, account with { Name = "Other" }, default))!.Message, StringComparison.Ordinal);
+        Assert.Contains("once", (await nursery.Accounts.Add(nursery.Company, nursery.User, [new NewAccount(account with { Name = "Other" }, AccountDescription.None)], default))!.Message, StringComparison.Ordinal);
     }
 
     [Fact]
     public async Task An_import_of_a_chart_takes_parents_before_children_and_is_whole()
     {
         ChartRow[] rows = [new(2, "9110", "Deep", "", "", "911"), new(3, "911", "Deeper", "", "heading", "9"), new(4, "9", "Others", "expense", "heading", ""), new(5, "9200", "", "expense", "", "")];
-        Assert.Null(await nursery.Chart.Import(nursery.Company, nursery.User, rows, default));
+        Assert.Null((await nursery.Imports.Import(nursery.Company, nursery.User, chart => ChartImport.Plan(rows, chart), wholeOrNothing: false, (_, _) => Task.CompletedTask, default)).Refusal);
 
         Assert.Equal(["9", "911", "9110"], (await nursery.DraftBook()).Accounts.Where(a => a.Number.StartsWith('9')).Select(a => a.Number));
     }

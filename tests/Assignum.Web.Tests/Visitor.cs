@@ -38,12 +38,23 @@ sealed class Visitor(App app)
     {
         var form = Page.QuerySelector<IHtmlFormElement>(selector) ?? throw new InvalidOperationException($"There is no {selector} on {Last.RequestMessage!.RequestUri}.");
         var fields = form.QuerySelectorAll("input[name], select[name], textarea[name]")
-            .Where(f => f is not IHtmlInputElement { Type: "checkbox" } box || box.IsChecked)
+            .Where(f => f is not IHtmlInputElement { Type: "checkbox" or "radio" } box || box.IsChecked)
             .Where(f => filled.All(x => x.Name != f.GetAttribute("name")))
-            .Select(f => new KeyValuePair<string, string?>(f.GetAttribute("name")!, f is IHtmlSelectElement select ? select.Value : f.GetAttribute("value") ?? ""))
+            .Select(f => new KeyValuePair<string, string?>(f.GetAttribute("name")!, f is IHtmlSelectElement select ? select.Value : f is IHtmlTextAreaElement area ? area.Value : f.GetAttribute("value") ?? ""))
             .Concat(filled.Where(f => f.Value is not null).Select(f => new KeyValuePair<string, string?>(f.Name, f.Value)));
         using var content = new FormUrlEncodedContent(fields);
         await Take(await client.PostAsync(form.GetAttribute("action") is { Length: > 0 } action ? action : Last.RequestMessage!.RequestUri!.PathAndQuery, content));
+        return this;
+    }
+
+    /// <summary>Presses a button that sends its form elsewhere than the form itself would.</summary>
+    internal async Task<Visitor> Press(string selector)
+    {
+        var button = Page.QuerySelector<IHtmlButtonElement>(selector) ?? throw new InvalidOperationException($"There is no {selector} on {Last.RequestMessage!.RequestUri}.");
+        var fields = button.Form!.QuerySelectorAll("input[name], select[name], textarea[name]").Where(f => f is not IHtmlInputElement { Type: "checkbox" or "radio" } box || box.IsChecked)
+            .Select(f => new KeyValuePair<string, string?>(f.GetAttribute("name")!, f is IHtmlSelectElement select ? select.Value : f is IHtmlTextAreaElement area ? area.Value : f.GetAttribute("value") ?? ""));
+        using var content = new FormUrlEncodedContent(button.GetAttribute("name") is { } own ? fields.Append(new(own, button.GetAttribute("value"))) : fields);
+        await Take(await client.PostAsync(button.GetAttribute("formaction") ?? button.Form.GetAttribute("action"), content));
         return this;
     }
 
@@ -55,9 +66,11 @@ sealed class Visitor(App app)
         return this;
     }
 
+    internal async Task<byte[]> Download(string address) => await client.GetByteArrayAsync(address);
+
     internal async Task<HttpResponseMessage> PostBare(string address) => await client.PostAsync(address, new FormUrlEncodedContent([]));
 
-    internal string[] Rows(string selector = "main tbody tr") => [.. Page.QuerySelectorAll(selector).Select(r => string.Join(' ', r.TextContent.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)))];
+    internal string[] Rows(string selector = "main tbody tr") => [.. Page.QuerySelectorAll(selector).Select(r => string.Join(' ', string.Join(' ', r.Children.Select(c => c.TextContent)).Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)))];
 
     async Task Take(HttpResponseMessage answer)
     {

@@ -67,6 +67,8 @@ public static class RulebookDifference
     [
         ("kind", a.Kind.Word()), ("active", YesNo(a.Active)), ("valid from", Day(a.ValidFrom)), ("valid to", Day(a.ValidTo)), ("control", a.Control?.Word()), ("by hand", a.Manual.Word()),
         ("item tax group", a.ItemTaxGroup), ("tax code", a.TaxCode), ("suspense", YesNo(a.Suspense)),
+        ("tax relevance", a.TaxRelevance?.Word()), ("roles", a.PartyRole?.Word()), ("currencies", a.Currencies.Count == 0 ? null : string.Join(", ", a.Currencies)),
+        ("values of dimensions", a.DimensionDefaults.Count == 0 ? null : string.Join(", ", a.DimensionDefaults.OrderBy(d => d.Key, StringComparer.Ordinal).Select(d => $"{d.Key} {d.Value}"))),
         ("dimensions", a.Dimensions.Count == 0 ? null : string.Join(", ", a.Dimensions.OrderBy(d => d.Key, StringComparer.Ordinal).Select(d => $"{d.Key} {Words<DimensionNeed>.Of(d.Value)}"))),
     ];
 

@@ -1,33 +1,8 @@
+using Assignum.Core.Rulebooks;
+
 namespace Assignum.Core.Charts;
 
-/// <summary>A row of a chart file, as written.</summary>
-/// <param name="Line">Number of its first line in the file, from 1.</param>
-/// <param name="Number">Account number.</param>
-/// <param name="Name">Name.</param>
-/// <param name="Class">Class, in the words of the formats; empty: that of its parent.</param>
-/// <param name="Kind">Kind; empty: posting.</param>
-/// <param name="Parent">Number of the account it stands under; empty: the top.</param>
-public sealed record ChartRow(int Line, string Number, string Name, string Class, string Kind, string Parent);
-
-/// <summary>What becomes of a row.</summary>
-public enum ChartRowFate { New, Changed, Unchanged, Refused }
-
-/// <summary>A row with what becomes of it.</summary>
-/// <param name="Row">The row.</param>
-/// <param name="Fate">What becomes of it.</param>
-/// <param name="Account">The account it makes; null when refused.</param>
-/// <param name="Why">Why it is refused or what changes, in a sentence; empty otherwise.</param>
-public sealed record PlannedRow(ChartRow Row, ChartRowFate Fate, Account? Account, string Why);
-
-/// <summary>What an import of a chart would do. Nothing is done by planning.</summary>
-/// <param name="Rows">All rows, in the order of the file.</param>
-public sealed record ChartPlan(IReadOnlyList<PlannedRow> Rows)
-{
-    /// <summary>Rows with a fate.</summary>
-    public int Count(ChartRowFate fate) => Rows.Count(r => r.Fate == fate);
-}
-
-/// <summary>Plans the import of a chart file: each row becomes an account or is refused with the reason.</summary>
+/// <summary>Plans the import of a chart file: each row becomes an account or is refused with the reason, at the cell.</summary>
 public static class ChartImport
 {
     /// <summary>Levels below the top that a chart may have.</summary>
@@ -35,30 +10,76 @@ public static class ChartImport
 
     /// <summary>Plans it.</summary>
     /// <param name="rows">Rows of the file.</param>
-    /// <param name="existing">The chart as it is.</param>
-    public static ChartPlan Plan(IReadOnlyList<ChartRow> rows, IReadOnlyCollection<Account> existing)
+    /// <param name="chart">The chart they join.</param>
+    /// <param name="placing">How rows find their place.</param>
+    /// <param name="kindsGiven">The file says which rows are headings; otherwise whatever has something below it becomes one.</param>
+    public static ChartPlan Plan(IReadOnlyList<ChartRow> rows, ChartBook chart, Placing placing = Placing.ByColumn, bool kindsGiven = true)
     {
-        var plan = new Planning(rows, existing);
+        if (placing == Placing.ByNumber)
+            rows = PlacedByNumber(rows, chart.Book);
+        var plan = new Planning(rows, chart, kindsGiven);
         return new ChartPlan([.. rows.Select(plan.FateOf)]);
     }
 
+    static List<ChartRow> PlacedByNumber(IReadOnlyList<ChartRow> rows, Rulebook book)
+    {
+        var numberOf = new Dictionary<string, string>();
+        foreach (var account in book.Accounts)
+            numberOf.TryAdd(Stem(account.Number, account.Kind != AccountKind.Posting), account.Number);
+        foreach (var row in rows.Where(r => r.Number.Length > 0))
+            numberOf[Stem(row.Number, IsHeading(row))] = row.Number;
+        return [.. rows.Select(row => row.Parent.Length > 0 ? row : row with { Parent = ParentOf(row) })];
+
+        string ParentOf(ChartRow row)
+        {
+            var own = Stem(row.Number, IsHeading(row));
+            for (var length = own.Length - 1; length > 0; length--)
+                if (numberOf.TryGetValue(own[..length], out var above) && !Fold.Same(above, row.Number))
+                    return above;
+            return "";
+        }
+    }
+
+    static bool IsHeading(ChartRow row) => row.Kind.Length > 0 && Words<AccountKind>.TryParse(Worded(row.Kind), out var kind) && kind != AccountKind.Posting;
+
+    static string Stem(string number, bool heading)
+    {
+        var fold = Fold.Of(number);
+        var stem = heading ? fold.TrimEnd('0', '.', '-', ' ') : fold;
+        return stem.Length == 0 ? fold : stem;
+    }
+
+    /// <summary>"Cost of sales" as the formats spell it: "cost-of-sales".</summary>
+    internal static string Worded(string text) => string.Join('-', text.Trim().ToLowerInvariant().Split([' ', '-', '_'], StringSplitOptions.RemoveEmptyEntries));
+
     sealed class Planning
     {
+        readonly ChartBook chart;
+        readonly bool kindsGiven;
         readonly Dictionary<string, Account> existing = [];
         readonly Dictionary<string, ChartRow> firstByNumber = [];
         readonly HashSet<string> cyclic;
+        readonly HashSet<string> haveBelow;
+        readonly HashSet<string> taxCodes, itemTaxGroups;
+        readonly ILookup<string, Rule> rules;
         readonly Dictionary<ChartRow, PlannedRow> planned = new(ReferenceEqualityComparer.Instance);
 
-        internal Planning(IReadOnlyList<ChartRow> rows, IReadOnlyCollection<Account> accounts)
+        internal Planning(IReadOnlyList<ChartRow> rows, ChartBook chart, bool kindsGiven)
         {
-            foreach (var account in accounts)
+            (this.chart, this.kindsGiven) = (chart, kindsGiven);
+            var book = chart.Book;
+            foreach (var account in book.Accounts)
                 existing.TryAdd(Fold.Of(account.Number), account);
             foreach (var row in rows)
                 if (Fold.Of(row.Number) is { Length: > 0 } number)
                     firstByNumber.TryAdd(number, row);
+            haveBelow = [.. firstByNumber.Values.Where(r => r.Parent.Length > 0).Select(r => Fold.Of(r.Parent))];
+            taxCodes = [.. book.TaxCodes.Select(t => Fold.Of(t.Code))];
+            itemTaxGroups = [.. book.ItemTaxGroups.Select(g => Fold.Of(g.Code))];
+            rules = book.Rules.ToLookup(r => Fold.Of(r.Account));
             var parents = firstByNumber.Where(r => r.Value.Parent.Length > 0).ToDictionary(r => r.Key, r => Fold.Of(r.Value.Parent));
             foreach (var (number, account) in existing)
-                if (account.Parent is { } parent && !firstByNumber.ContainsKey(number))
+                if (account.Parent is { } parent && !parents.ContainsKey(number))
                     parents[number] = Fold.Of(parent);
             cyclic = [.. ChartCheck.OnCycles(parents)];
         }
@@ -67,40 +88,55 @@ public static class ChartImport
         {
             if (planned.TryGetValue(row, out var known))
                 return known;
-            return planned[row] = Refusal(row) is { } why ? new PlannedRow(row, ChartRowFate.Refused, null, why) : Accepted(row);
+            return planned[row] = Refusal(row) is { } fault ? new PlannedRow(row, ChartRowFate.Refused, null, fault.Message, fault.Field) : Accepted(row);
         }
 
-        string? Refusal(ChartRow row)
+        FieldFault? Refusal(ChartRow row) =>
+            NumberRefusal(row) ?? NameRefusal(row) ?? WordRefusal(row) ?? ParentRefusal(row)
+            ?? (ClassOf(row) is null ? new FieldFault("class", $"Account {row.Number} has no class, and no parent to take it from. Write one of {string.Join(", ", Words<AccountClass>.All)}.") : null)
+            ?? CodeRefusal(row) ?? PlanRefusal(row) ?? UseRefusal(row);
+
+        FieldFault? NumberRefusal(ChartRow row)
         {
             if (AccountCheck.NumberFault(row.Number) is { } fault)
-                return fault;
+                return new("number", fault);
             var first = firstByNumber[Fold.Of(row.Number)];
             if (!ReferenceEquals(first, row))
-                return $"Number {row.Number} stands already in line {first.Line}, as {first.Number} {first.Name}. Numbers compare without regard to case and spaces; keep one of the two.";
-            if (row.Name.Length == 0)
-                return $"Account {row.Number} has no name. Write it into column name.";
-            if (row.Name.Length > AccountCheck.LongestName)
-                return $"The name of {row.Number} has {row.Name.Length} characters. Shorten it to {AccountCheck.LongestName}.";
-            if (row.Class.Length > 0 && !Words<AccountClass>.TryParse(Worded(row.Class), out _))
-                return $"Class {row.Class} of account {row.Number} is not known. Write one of {string.Join(", ", Words<AccountClass>.All)}.";
-            if (row.Kind.Length > 0 && !Words<AccountKind>.TryParse(Worded(row.Kind), out _))
-                return $"Kind {row.Kind} of account {row.Number} is not known. Write one of {string.Join(", ", Words<AccountKind>.All)}, or leave it empty for posting.";
-            return ParentRefusal(row) ?? (ClassOf(row) is null ? $"Account {row.Number} has no class, and no parent to take it from. Write one of {string.Join(", ", Words<AccountClass>.All)}." : null);
+                return new("number", $"Number {row.Number} stands already in line {first.Line}, as {first.Number} {first.Name}. Numbers compare without regard to case and spaces; keep one of the two.");
+            return !existing.ContainsKey(Fold.Of(row.Number)) && chart.Numbers.TakenBy(row.Number) is { } taken ? new("number", taken + " Give the row another number.") : null;
         }
 
-        string? ParentRefusal(ChartRow row)
+        static FieldFault? NameRefusal(ChartRow row) =>
+            row.Name.Length == 0 ? new("name", $"Account {row.Number} has no name. Write it into column name.")
+            : row.Name.Length > AccountCheck.LongestName ? new("name", $"The name of {row.Number} has {row.Name.Length} characters. Shorten it to {AccountCheck.LongestName}.")
+            : row.ShortName.Length > AccountCheck.LongestShortName ? new("shortName", $"The short name of {row.Number} has {row.ShortName.Length} characters. Shorten it to {AccountCheck.LongestShortName}.")
+            : row.Description.Length > AccountCheck.LongestText ? new("description", $"The description of {row.Number} has {row.Description.Length:N0} characters. Shorten it to {AccountCheck.LongestText:N0}.")
+            : null;
+
+        static FieldFault? WordRefusal(ChartRow row) =>
+            Unknown<AccountClass>(row, "class", row.Class, "")
+            ?? Unknown<AccountKind>(row, "kind", row.Kind, ", or leave it empty for posting")
+            ?? Unknown<Control>(row, "control", row.Control, ", or leave it empty")
+            ?? Unknown<ManualPolicy>(row, "manual", row.Manual, ", or leave it empty")
+            ?? (row.Active.Length > 0 && YesOrNo(row.Active) is null ? new("active", $"“{row.Active}” says neither yes nor no for account {row.Number}. Write yes or no.") : null);
+
+        static FieldFault? Unknown<T>(ChartRow row, string field, string word, string or) where T : struct, Enum =>
+            word.Length == 0 || Words<T>.TryParse(Worded(word), out _) ? null
+            : new(field, $"{char.ToUpperInvariant(field[0])}{field[1..]} {word} of account {row.Number} is not known. Write one of {string.Join(", ", Words<T>.All)}{or}.");
+
+        FieldFault? ParentRefusal(ChartRow row)
         {
             if (row.Parent.Length == 0)
                 return null;
             var parent = Fold.Of(row.Parent);
             if (IsTooDeep(row))
-                return $"Account {row.Number} stands more than {DeepestLevel} levels below the top. Give it a parent higher up.";
+                return new("parent", $"Account {row.Number} stands more than {DeepestLevel} levels below the top. Give it a parent higher up.");
             if (cyclic.Contains(Fold.Of(row.Number)))
-                return $"Account {row.Number} stands, by way of its parent {row.Parent}, under itself. Give it another parent.";
+                return new("parent", $"Account {row.Number} stands, by way of its parent {row.Parent}, under itself. Give it another parent.");
             if (firstByNumber.TryGetValue(parent, out var above))
-                return FateOf(above).Fate == ChartRowFate.Refused ? $"Its parent {row.Parent} in line {above.Line} is refused. Mend that row first." : null;
+                return FateOf(above).Fate == ChartRowFate.Refused ? new("parent", $"Its parent {row.Parent} in line {above.Line} is refused. Mend that row first.") : null;
             return existing.ContainsKey(parent) ? null
-                : $"Its parent {row.Parent} is neither in the file nor in the chart. Add a row for {row.Parent}, or correct the parent.";
+                : new("parent", $"Its parent {row.Parent} is neither in the file nor in the chart. Add a row for {row.Parent}, or correct the parent.");
         }
 
         bool IsTooDeep(ChartRow row)
@@ -112,42 +148,97 @@ public static class ChartImport
             return levels > DeepestLevel;
         }
 
+        FieldFault? CodeRefusal(ChartRow row) =>
+            row.TaxCode.Length > 0 && !taxCodes.Contains(Fold.Of(row.TaxCode)) ? new("taxCode", $"There is no tax code {row.TaxCode} for account {row.Number}. Add it on the tax page, or leave the cell empty.")
+            : row.ItemTaxGroup.Length > 0 && !itemTaxGroups.Contains(Fold.Of(row.ItemTaxGroup)) ? new("itemTaxGroup", $"There is no item tax group {row.ItemTaxGroup} for account {row.Number}. Add it on the tax page, or leave the cell empty.")
+            : null;
+
+        // The plan binds a number that is new; one the chart has already was let in before.
+        FieldFault? PlanRefusal(ChartRow row) =>
+            !existing.ContainsKey(Fold.Of(row.Number)) && chart.Numbers.Plan.Fault(row.Number, ClassOf(row)!.Value, KindOf(row), HeadingsOf(row)) is { } outside
+                ? new("number", outside + " Correct the number, or change the numbering plan.") : null;
+
+        IEnumerable<string> HeadingsOf(ChartRow row)
+        {
+            var parent = row.Parent;
+            for (var levels = 0; parent is { Length: > 0 } && levels <= DeepestLevel; levels++)
+            {
+                yield return parent;
+                parent = firstByNumber.TryGetValue(Fold.Of(parent), out var above) && above.Parent.Length > 0 ? above.Parent : existing.GetValueOrDefault(Fold.Of(parent))?.Parent;
+            }
+        }
+
+        FieldFault? UseRefusal(ChartRow row)
+        {
+            if (rules[Fold.Of(row.Number)].FirstOrDefault() is not { } rule)
+                return null;
+            if (KindOf(row) != AccountKind.Posting)
+                return new("kind", $"Account {row.Number} can't become a {KindOf(row).Word()}: rule {rule.Id} for {rule.Purpose}, {rule.InWords}, answers with it. Give that rule another account first.");
+            return YesOrNo(row.Active) == false ? new("active", $"Account {row.Number} can't be made inactive: rule {rule.Id} for {rule.Purpose}, {rule.InWords}, answers with it. Give that rule another account first.") : null;
+        }
+
         PlannedRow Accepted(ChartRow row)
         {
             var was = existing.GetValueOrDefault(Fold.Of(row.Number));
             var account = (was ?? new Account { Number = row.Number, Name = row.Name, Class = default }) with
             {
-                Name = row.Name, Class = ClassOf(row)!.Value,
-                Kind = row.Kind.Length > 0 && Words<AccountKind>.TryParse(Worded(row.Kind), out var kind) ? kind : was?.Kind ?? AccountKind.Posting,
+                Name = row.Name, Class = ClassOf(row)!.Value, Kind = KindOf(row),
                 Parent = row.Parent.Length > 0 ? row.Parent : was?.Parent,
+                Control = Words<Control>.TryParse(Worded(row.Control), out var control) ? control : was?.Control,
+                Manual = Words<ManualPolicy>.TryParse(Worded(row.Manual), out var manual) ? manual : was?.Manual ?? ManualPolicy.Open,
+                TaxCode = row.TaxCode.Length > 0 ? row.TaxCode : was?.TaxCode,
+                ItemTaxGroup = row.ItemTaxGroup.Length > 0 ? row.ItemTaxGroup : was?.ItemTaxGroup,
+                Active = YesOrNo(row.Active) ?? was?.Active ?? true,
             };
             if (was is null)
                 return new PlannedRow(row, ChartRowFate.New, account, "");
-            var changes = Changes(was, account);
+            var changes = Changes(was, account, row, chart.DescriptionOf(was.Number));
             return new PlannedRow(row, changes.Length == 0 ? ChartRowFate.Unchanged : ChartRowFate.Changed, account, changes);
         }
 
-        static string Changes(Account was, Account now) => string.Join(", ", new[]
+        static string Changes(Account was, Account now, ChartRow row, AccountDescription description) => string.Join(", ", new[]
         {
             was.Name == now.Name ? null : $"name was {was.Name}",
             was.Class == now.Class ? null : $"class was {was.Class.Word()}",
             was.Kind == now.Kind ? null : $"kind was {was.Kind.Word()}",
             Fold.Same(was.Parent, now.Parent) ? null : $"parent was {was.Parent ?? "none"}",
+            was.Control == now.Control ? null : $"control was {was.Control?.Word() ?? "none"}",
+            was.Manual == now.Manual ? null : $"by hand was {was.Manual.Word()}",
+            Fold.Same(was.TaxCode, now.TaxCode) ? null : $"tax code was {was.TaxCode ?? "none"}",
+            Fold.Same(was.ItemTaxGroup, now.ItemTaxGroup) ? null : $"item tax group was {was.ItemTaxGroup ?? "none"}",
+            was.Active == now.Active ? null : was.Active ? "was active" : "was inactive",
+            row.ShortName.Length == 0 || row.ShortName == description.ShortName ? null : $"short name was {description.ShortName ?? "none"}",
+            row.Description.Length == 0 || row.Description == description.Text ? null : description.Text is null ? "description was none" : "description was another",
         }.OfType<string>());
+
+        AccountKind KindOf(ChartRow row) =>
+            row.Kind.Length > 0 && Words<AccountKind>.TryParse(Worded(row.Kind), out var kind) ? kind
+            : existing.TryGetValue(Fold.Of(row.Number), out var was) ? was.Kind
+            : !kindsGiven && haveBelow.Contains(Fold.Of(row.Number)) ? AccountKind.Heading
+            : AccountKind.Posting;
 
         AccountClass? ClassOf(ChartRow row)
         {
-            if (row.Class.Length > 0)
-                return Words<AccountClass>.TryParse(Worded(row.Class), out var own) ? own : null;
-            if (existing.TryGetValue(Fold.Of(row.Number), out var was))
-                return was.Class;
-            if (row.Parent.Length == 0)
-                return null;
-            return firstByNumber.TryGetValue(Fold.Of(row.Parent), out var above) ? ClassOf(above)
-                : existing.TryGetValue(Fold.Of(row.Parent), out var parent) ? parent.Class
-                : null;
+            for (var (at, levels) = (row, 0); levels <= DeepestLevel; levels++)
+            {
+                if (at.Class.Length > 0)
+                    return Words<AccountClass>.TryParse(Worded(at.Class), out var own) ? own : null;
+                if (existing.TryGetValue(Fold.Of(at.Number), out var was))
+                    return was.Class;
+                if (at.Parent.Length == 0)
+                    return null;
+                if (!firstByNumber.TryGetValue(Fold.Of(at.Parent), out var above))
+                    return existing.GetValueOrDefault(Fold.Of(at.Parent))?.Class;
+                at = above;
+            }
+            return null;
         }
 
-        static string Worded(string text) => string.Join('-', text.Trim().ToLowerInvariant().Split([' ', '-', '_'], StringSplitOptions.RemoveEmptyEntries));
+        static bool? YesOrNo(string text) => text.Trim().ToLowerInvariant() switch
+        {
+            "yes" or "y" or "true" or "1" or "x" => true,
+            "no" or "n" or "false" or "0" => false,
+            _ => null,
+        };
     }
 }

@@ -78,8 +78,9 @@ static class TaxFindings
         {
             if (account.TaxCode is null || !compiled.TaxCodes.TryFind(account.TaxCode, out var code))
                 continue;
-            var sells = account.Class is AccountClass.Income or AccountClass.OtherIncome;
-            var buys = account.Class is AccountClass.Expense or AccountClass.CostOfSales or AccountClass.OtherExpense;
+            // What is said of an account goes before what its class suggests.
+            var sells = account.TaxRelevance is { } said ? said == TaxRelevance.Sales : account.Class is AccountClass.Income or AccountClass.OtherIncome;
+            var buys = account.TaxRelevance is { } told ? told is TaxRelevance.Purchases or TaxRelevance.CapitalPurchases : account.Class is AccountClass.Expense or AccountClass.CostOfSales or AccountClass.OtherExpense;
             if ((sells && code.Direction == TaxDirection.Purchases) || (buys && code.Direction == TaxDirection.Sales))
                 yield return new("tax-direction", Severity.Warning, "accounts/" + account.Number, $"Account {account.Number} {account.Name} of class {account.Class.Word()} has tax code {code.Code}, which is for {Words<TaxDirection>.Of(code.Direction)} only. Choose another tax code.", account.Number);
             var answers = book.TaxRules.Where(rule => account.ItemTaxGroup is not null && rule.PartyTaxGroup is null && rule.TaxArea is null && Fold.Same(rule.ItemTaxGroup, account.ItemTaxGroup));

@@ -36,6 +36,10 @@ public sealed class Dimensions
         IsEmpty || !byName.Any(d => account.NeedOf(d.Key) == DimensionNeed.Barred) ? this
         : new(byName.Where(d => account.NeedOf(d.Key) != DimensionNeed.Barred));
 
+    /// <summary>These, with an account's own values where none is given.</summary>
+    public Dimensions FilledBy(Account account) =>
+        account.DimensionDefaults.Count == 0 ? this : new Dimensions(account.DimensionDefaults).With(this);
+
     /// <summary>"CC=100;DEPT=2", by name.</summary>
     public override string ToString() => text ??= string.Join(';', byName.Select(d => d.Key + "=" + d.Value));
     string? text;
@@ -44,6 +48,9 @@ public sealed class Dimensions
 /// <summary>What an account asks of a dimension.</summary>
 public static class AccountDimensions
 {
+    /// <summary>Whether the account gives the dimension a value of its own.</summary>
+    public static bool HasDefault(this Account account, string dimension) => account.DimensionDefaults.Keys.Any(name => Fold.Same(name, dimension));
+
     /// <summary>What the account asks of a dimension, found by the fold of its name; optional when it says nothing.</summary>
     public static DimensionNeed NeedOf(this Account account, string dimension)
     {

@@ -19,11 +19,11 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
 
     /// <summary>An amount of the document, in its currency, debit positive; converted on its own.</summary>
     internal void Post(Purpose purpose, RowContext context, decimal amount, Account? lineAccount = null) =>
-        Post(purpose, context, open.Company(amount), open.Currency, amount, lineAccount, standsOn: null);
+        Post(purpose, context, open.Company(amount), open.Currency, amount, lineAccount, standsOn: null, ofDocument: true);
 
     /// <summary>An amount that arises in company currency, debit positive.</summary>
     internal void PostCompany(Purpose purpose, RowContext context, decimal amount, Account? standsOn = null) =>
-        Post(purpose, context, amount, open.CompanyCurrency, amount, lineAccount: null, standsOn);
+        Post(purpose, context, amount, open.CompanyCurrency, amount, lineAccount: null, standsOn, ofDocument: false);
 
     /// <summary>A movement of a subledger; one that moves nothing is left out.</summary>
     internal void Move(SubledgerRow row)
@@ -34,7 +34,7 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
 
     internal void Refuse(HeldReason reason) => reasons.Add(reason);
 
-    void Post(Purpose purpose, RowContext context, decimal company, string currency, decimal amount, Account? lineAccount, Account? standsOn)
+    void Post(Purpose purpose, RowContext context, decimal company, string currency, decimal amount, Account? lineAccount, Account? standsOn, bool ofDocument)
     {
         if (company == 0)
             return;
@@ -44,13 +44,13 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
             return;
         }
         balance += company;
-        if (Find(purpose, context, lineAccount, standsOn) is not { } found || !MayCarry(purpose, context, found))
+        if (Find(purpose, context, lineAccount, standsOn) is not { } found || !MayCarry(purpose, context, found, ofDocument))
             return;
         rows.Add(new EntryRow
         {
             Account = found.Account, Amount = company, Currency = currency, DocumentAmount = amount, Purpose = purpose,
             By = found.By, Rung = found.Rung, Rule = found.Rule, Context = context,
-            Dimensions = context.DocumentDimensions.WithoutBarred(found.Account).With(context.OwnDimensions),
+            Dimensions = context.DocumentDimensions.WithoutBarred(found.Account).With(context.OwnDimensions).FilledBy(found.Account),
         });
     }
 
@@ -92,12 +92,16 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
         return null;
     }
 
-    bool MayCarry(Purpose purpose, RowContext context, Answered found)
+    bool MayCarry(Purpose purpose, RowContext context, Answered found, bool ofDocument)
     {
         var before = reasons.Count;
         var account = found.Account;
         if (account.WhyNotPostable(open.Document.Date) is { } why)
             Refuse(HeldCause.AccountNotPostable, $"Account {account.Number} {account.Name} {why}, and {Chooser(found)} sends {purpose} there. Choose a posting account that is active and valid on {open.Document.Date:yyyy-MM-dd}.");
+        else if (ofDocument && !account.TakesCurrency(open.Currency))
+            Refuse(HeldCause.AccountNotPostable, $"Account {account.Number} {account.Name} takes {string.Join(" and ", account.Currencies)} only, and {Chooser(found)} sends {purpose} in {open.Currency} there. Choose another account, or add {open.Currency} to its currencies.");
+        else if (purpose.TakesAlternates && context.Party is { } party && !account.TakesRole(party.Role))
+            Refuse(HeldCause.AccountNotPostable, $"Account {account.Number} {account.Name} takes {account.PartyRole!.Value.Word()}s only, and party {party.Code} is a {party.Role.Word()}; {Chooser(found)} sends {purpose} there. Choose another account, or change the roles it takes.");
         else if (found.By == AnsweredBy.Line && account.Control is { } control && control != purpose.Control)
             CheckByHand(purpose, account, control);
         if (account.Dimensions.Count > 0)
@@ -111,7 +115,7 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
         {
             foreach (var (name, need) in account.Dimensions)
             {
-                if (need == DimensionNeed.Required && !context.OwnDimensions.Has(name) && !context.DocumentDimensions.Has(name))
+                if (need == DimensionNeed.Required && !context.OwnDimensions.Has(name) && !context.DocumentDimensions.Has(name) && !account.HasDefault(name))
                     Refuse(HeldCause.DimensionMissing, $"Account {account.Number} {account.Name} requires dimension {name}, and none is given for {purpose}. Give it in dimensions, or make it optional on the account.");
                 else if (need == DimensionNeed.Barred && context.OwnDimensions.Has(name))
                     Refuse(HeldCause.DimensionBarred, $"Account {account.Number} {account.Name} bars dimension {name}, and the line gives it for {purpose}. Take it off the line, or make it optional on the account.");

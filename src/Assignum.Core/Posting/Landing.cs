@@ -18,6 +18,7 @@ public static class Landing
             return happened switch
             {
                 Document document => LandDocument(book, document, out _),
+                Reclassification moved => ReclassificationRecipe.Land(book, moved),
                 _ => throw new ArgumentException($"No recipe for {happened.TypeName}.", nameof(happened)),
             };
         }

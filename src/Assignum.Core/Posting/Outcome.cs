@@ -44,8 +44,8 @@ public sealed record EntryRow
     public required string Currency { get; init; }
     /// <summary>The amount in that currency, debit positive.</summary>
     public required decimal DocumentAmount { get; init; }
-    /// <summary>What it is for.</summary>
-    public required Purpose Purpose { get; init; }
+    /// <summary>What it is for; null where the account is given.</summary>
+    public required Purpose? Purpose { get; init; }
     /// <summary>How the account was found.</summary>
     public required AnsweredBy By { get; init; }
     /// <summary>The answering rung, where a ladder answered.</summary>

@@ -111,7 +111,7 @@ ref partial struct EventParser(ReadOnlySpan<byte> json, StringPool pool)
     }
 
     internal static HeldReason UnknownType(string type) =>
-        HeldReason.Invalid("type", $"Events of type {type} can't be landed. Those that can: {string.Join(", ", Words<DocumentType>.All)}.");
+        HeldReason.Invalid("type", $"Events of type {type} can't be landed. Those that can: {string.Join(", ", Words<DocumentType>.All)}, {Reclassification.Name}.");
 
     static string WordForStock(DocumentType type) => type == DocumentType.SalesCreditNote ? "returned" : "shipped";
 

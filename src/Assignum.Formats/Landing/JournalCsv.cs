@@ -25,7 +25,7 @@ public static class JournalCsv
             else
                 text.Add((byte)',').Add(-row.Amount, companyMinorUnits);
             text.Add((byte)',').Add(row.Currency).Add((byte)',').Add(row.DocumentAmount, Money.MinorUnits(row.Currency))
-                .Add((byte)',').Add(row.Purpose.Name).Add((byte)',').Add(row.RungName).Add((byte)',').AddCsv(row.Rule?.Id)
+                .Add((byte)',').Add(row.Purpose?.Name).Add((byte)',').Add(row.RungName).Add((byte)',').AddCsv(row.Rule?.Id)
                 .Add((byte)',').AddCsv(row.Context.Party?.Code).Add((byte)',').AddCsv(row.Context.Item?.Code)
                 .Add((byte)',').AddCsv(row.Context.Location?.Code).Add((byte)',').AddCsv(row.Context.Project)
                 .Add((byte)',').AddCsv(row.Context.TaxLabel).Add((byte)',').AddCsv(row.Dimensions.ToString())

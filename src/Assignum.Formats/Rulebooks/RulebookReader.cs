@@ -96,12 +96,17 @@ public static class RulebookReader
         if (place.Inner("dimensions") is { } needs)
             foreach (var property in needs.Properties())
                 dimensions[property.Name] = needs.RequiredWord<DimensionNeed>(property.Name);
+        var defaults = new Dictionary<string, string>();
+        if (place.Inner("dimensionDefaults") is { } values)
+            foreach (var property in values.Properties())
+                defaults[property.Name] = values.Code(property.Name);
         return new Account
         {
             Number = place.Code("number"), Name = place.Text("name") ?? "", Class = place.RequiredWord<AccountClass>("class"), Kind = place.RequiredWord<AccountKind>("kind"),
             Parent = place.Text("parent"), Control = place.Word<Control>("control"), Manual = place.Word<ManualPolicy>("manual") ?? ManualPolicy.Open,
             ItemTaxGroup = place.Text("itemTaxGroup"), TaxCode = place.Text("taxCode"), Active = place.Flag("active") ?? true,
-            ValidFrom = place.Date("validFrom"), ValidTo = place.Date("validTo"), Suspense = place.Flag("suspense") ?? false, Dimensions = dimensions,
+            ValidFrom = place.Date("validFrom"), ValidTo = place.Date("validTo"), Suspense = place.Flag("suspense") ?? false, Dimensions = dimensions, DimensionDefaults = defaults,
+            TaxRelevance = place.Word<TaxRelevance>("taxRelevance"), PartyRole = place.Word<PartyRole>("partyRole"), Currencies = place.Texts("currencies"),
         };
     }
 

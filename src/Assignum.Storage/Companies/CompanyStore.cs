@@ -8,18 +8,19 @@ namespace Assignum.Storage.Companies;
 /// <param name="Code">Its code.</param>
 /// <param name="Name">Its name.</param>
 /// <param name="Currency">ISO 4217 code of its books.</param>
-public sealed record CompanyRow(int Id, string Code, string Name, string Currency);
+/// <param name="Group">Id of the company whose chart is that of the group; null: none.</param>
+public sealed record CompanyRow(int Id, string Code, string Name, string Currency, int? Group = null);
 
 /// <summary>Companies and their fiscal years.</summary>
 public sealed class CompanyStore(NpgsqlDataSource source)
 {
     /// <summary>All companies, by code.</summary>
     public Task<List<CompanyRow>> All(CancellationToken stop) =>
-        source.Command("select id, code, name, currency from company order by code_fold").List(Read, stop);
+        source.Command("select id, code, name, currency, group_id from company order by code_fold").List(Read, stop);
 
     /// <summary>The company of a code, in any spelling; null when there is none.</summary>
     public Task<CompanyRow?> Find(string code, CancellationToken stop) =>
-        source.Command("select id, code, name, currency from company where code_fold = $1", Fold.Of(code)).FirstOrDefault(Read, stop);
+        source.Command("select id, code, name, currency, group_id from company where code_fold = $1", Fold.Of(code)).FirstOrDefault(Read, stop);
 
     /// <summary>Opens a company with edition 1, empty and released, and draft 2.</summary>
     public async Task<CompanyRow> Open(string code, string name, string currency, CancellationToken stop)
@@ -35,6 +36,14 @@ public sealed class CompanyStore(NpgsqlDataSource source)
         return new CompanyRow(id, code.Trim(), name, currency);
     }
 
+    /// <summary>The company of an id.</summary>
+    public Task<CompanyRow?> Find(int id, CancellationToken stop) =>
+        source.Command("select id, code, name, currency, group_id from company where id = $1", id).FirstOrDefault(Read, stop);
+
+    /// <summary>Says which company's chart is that of the group; null: none.</summary>
+    public Task<int> SetGroup(int company, int? group, CancellationToken stop) =>
+        source.Command("update company set group_id = $2 where id = $1", company, group).Run(stop);
+
     /// <summary>Opens a fiscal year with its periods.</summary>
     /// <param name="company">Id of the company.</param>
     /// <param name="firstDay">First day; no other year of the company may have it.</param>
@@ -47,5 +56,5 @@ public sealed class CompanyStore(NpgsqlDataSource source)
     public Task<int> ClosePeriod(int company, DateOnly day, bool closed, CancellationToken stop) =>
         source.Command("update period set closed = $3 where company_id = $1 and starts <= $2 and ends >= $2 and not adjustment", company, day, closed).Run(stop);
 
-    static CompanyRow Read(NpgsqlDataReader row) => new(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetString(3));
+    static CompanyRow Read(NpgsqlDataReader row) => new(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetString(3), row.IntOrNull(4));
 }

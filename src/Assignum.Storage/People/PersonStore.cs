@@ -56,7 +56,7 @@ public sealed class PersonStore(NpgsqlDataSource source)
             select company.code, user_role.role
             from user_role join company on company.id = user_role.company_id
             where user_role.user_id = $1 and user_role.ended_at is null
-            order by company.code_fold
+            order by user_role.id
             """, person).List(row => (row.GetString(0), Words<Role>.TryParse(row.GetString(1), out var role) ? role : Role.Viewer), stop);
 
     /// <summary>The stamp of a person now; null when the person is gone.</summary>

@@ -85,7 +85,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
     KeptLine LineOf(EntryRow row)
     {
         var context = row.Context;
-        return new KeptLine(Labels.Account(row.Account.Number)!.Value, row.Amount, row.Currency, row.DocumentAmount, row.Purpose.Name, Core.Words<AnsweredBy>.Of(row.By), row.RungName,
+        return new KeptLine(Labels.Account(row.Account.Number)!.Value, row.Amount, row.Currency, row.DocumentAmount, row.Purpose?.Name, Core.Words<AnsweredBy>.Of(row.By), row.RungName,
             Labels.RuleRow(row.Rule?.Id), Edition, facts.Of(context), Labels.IdOf("party", context.Party?.Code), Labels.IdOf("item", context.Item?.Code), Labels.IdOf("location", context.Location?.Code),
             context.Project, context.TaxLabel, null, context.Text);
     }

@@ -24,7 +24,7 @@ public sealed class Draft(NpgsqlDataSource source)
         var session = new DraftChange(connection, company, edition, user, stop);
         if (await change(session) is { } refusal)
             return refusal;
-        await connection.Command("update draft_row set stamp = stamp + 1 where company_id = $1", company).Run(stop);
+        await connection.Command($"update draft_row set {(session.OnlyDescribes ? "described = described + 1" : session.Describes ? "described = described + 1, stamp = stamp + 1" : "stamp = stamp + 1")} where company_id = $1", company).Run(stop);
         if (session.HoldsAtOnce)
             await connection.Command("update posting_row set stamp = stamp + 1 where company_id = $1", company).Run(stop);
         await transaction.CommitAsync(stop);
@@ -42,6 +42,10 @@ public sealed class DraftChange(NpgsqlConnection connection, int company, int ed
     internal CancellationToken Stop => stop;
     /// <summary>The change touches what holds without an edition: names, new members, first groups.</summary>
     internal bool HoldsAtOnce { get; set; }
+    /// <summary>The change touches descriptions, which are no settings.</summary>
+    internal bool Describes { get; set; }
+    /// <summary>The change touches nothing but descriptions, so that whoever is about to release saw all settings.</summary>
+    internal bool OnlyDescribes { get; set; }
 
     internal NpgsqlCommand Command(string sql, params ReadOnlySpan<object?> values) => connection.Command(sql, values);
 

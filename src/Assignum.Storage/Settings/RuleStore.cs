@@ -11,21 +11,25 @@ namespace Assignum.Storage.Settings;
 /// <param name="Introduced">Edition that brought it.</param>
 /// <param name="ReleasedAt">When that edition was released; null while it is the draft.</param>
 /// <param name="ReleasedBy">Who released it.</param>
-/// <param name="Lines">Ledger lines it has answered.</param>
-/// <param name="Turnover">Their debits and credits together, company currency.</param>
+/// <param name="Lines">Ledger lines it has answered, counted up to <see cref="RuleStore.MostCounted"/>.</param>
+/// <param name="Turnover">Debits and credits of the lines counted together, company currency.</param>
 public sealed record RuleOrigin(long Row, int Introduced, DateTime? ReleasedAt, string? ReleasedBy, long Lines, decimal Turnover);
 
 /// <summary>Changes of rules, and where they come from.</summary>
 public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
 {
+    /// <summary>Most lines that are counted for one rule; more than that are many.</summary>
+    public const int MostCounted = 10_000;
+
     /// <summary>Origin and use of a rule's row; null when there is no such row.</summary>
     public Task<RuleOrigin?> OriginOf(int company, long row, CancellationToken stop) =>
-        source.Command("""
+        source.Command($"""
             select r.id, r.introduced_in, e.released_at, u.shown_as, used.lines, used.turnover
             from rule r
             join edition e on e.company_id = r.company_id and e.number = r.introduced_in
             left join app_user u on u.id = e.released_by
-            cross join lateral (select count(*) as lines, coalesce(sum(abs(amount)), 0) as turnover from line l where l.company_id = r.company_id and l.rule_id = r.id) used
+            cross join lateral (select count(*) as lines, coalesce(sum(abs(amount)), 0) as turnover from (
+                select amount from line l where l.company_id = r.company_id and l.rule_id = r.id limit {MostCounted}) counted) used
             where r.company_id = $1 and r.id = $2
             """, company, row).FirstOrDefault(r => new RuleOrigin(r.GetInt64(0), r.GetInt32(1), r.IsDBNull(2) ? null : r.GetDateTime(2), r.TextOrNull(3), r.GetInt64(4), r.GetDecimal(5)), stop);
 

@@ -3,6 +3,7 @@ using Assignum.Core.Findings;
 using Assignum.Core.Groups;
 using Assignum.Core.Rulebooks;
 using Assignum.Core.Taxes;
+using Assignum.Storage.Charts;
 using NpgsqlTypes;
 
 namespace Assignum.Storage.Settings;
@@ -39,8 +40,7 @@ public sealed class RulebookImport(Draft draft)
                 await Groups(family, groups);
             foreach (var code in book.TaxCodes)
                 await TaxCode(code);
-            foreach (var account in Charts(book))
-                await ChartStore.Insert(change, labels, account);
+            await AccountRows.Insert(change, labels, [.. Core.Charts.ChartTree.Of(book.Accounts).Nodes.Select(n => n.Account)]);
             await Members("party", [.. book.Parties.Select(p => new MemberRow(p.Code, p.Name, Group(p.Group, "party"), Group(p.TaxGroup, "party-tax")) { Role = p.Role.Word(), TaxArea = p.TaxArea, Alternates = [.. p.ControlAlternates.Select(a => labels.Account(a)!.Value)] })]);
             await Members("item", [.. book.Items.Select(i => new MemberRow(i.Code, i.Name, Group(i.Group, "item"), Group(i.TaxGroup, "item-tax")) { ItemKind = i.Kind.Word(), UnitCost = i.Cost })]);
             await Members("location", [.. book.Locations.Select(l => new MemberRow(l.Code, l.Name, null, null))]);
@@ -55,9 +55,6 @@ public sealed class RulebookImport(Draft draft)
         }
 
         int? Group(string? code, string family) => labels.IdOf(Labels.Family(family), code);
-
-        static IEnumerable<Core.Charts.Account> Charts(Rulebook book) =>
-            Core.Charts.ChartTree.Lay([.. book.Accounts], _ => 0).Select(node => node.Account);
 
         async Task Groups(string family, IReadOnlyList<Group> groups)
         {

@@ -136,7 +136,7 @@ public sealed class RulebookStore(NpgsqlDataSource source)
         async Task<List<Account>> Accounts() =>
             await Ask("""
                 select a.id, a.number, a.name, a.class, parent.number, s.kind, s.active, s.valid_from, s.valid_to, s.control, s.manual,
-                       s.item_tax_group_id, s.tax_code_id, s.suspense, s.dimensions
+                       s.item_tax_group_id, s.tax_code_id, s.suspense, s.dimensions, s.tax_relevance, s.party_role, s.currencies, s.dimension_defaults
                 from account a
                 join account_setting s on s.company_id = a.company_id and s.account_id = a.id
                 left join account parent on parent.company_id = a.company_id and parent.id = a.parent_id
@@ -156,6 +156,8 @@ public sealed class RulebookStore(NpgsqlDataSource source)
                 Suspense = row.GetBoolean(13),
                 Dimensions = row.GetString(14) is "{}" ? Account.NoDimensions
                     : JsonSerializer.Deserialize<Dictionary<string, string>>(row.GetString(14))!.ToDictionary(d => d.Key, d => Word<DimensionNeed>(d.Value)),
+                TaxRelevance = row.TextOrNull(15) is { } relevance ? Word<TaxRelevance>(relevance) : null, PartyRole = row.TextOrNull(16) is { } role ? Word<PartyRole>(role) : null,
+                Currencies = row.GetFieldValue<string[]>(17), DimensionDefaults = row.GetString(18) is "{}" ? Account.NoDefaults : JsonSerializer.Deserialize<Dictionary<string, string>>(row.GetString(18))!,
             };
         }
 

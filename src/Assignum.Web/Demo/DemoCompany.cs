@@ -10,8 +10,8 @@ using Microsoft.AspNetCore.Identity;
 
 namespace Assignum.Web.Demo;
 
-/// <summary>Makes the demo: Quillmoss Nurseries with its people, its rulebook, an autumn of sales, and a draft with two changes.</summary>
-sealed class DemoCompany(CompanyStore companies, PersonStore people, RulebookImport import, EditionStore editions, RulebookStore rulebooks, RuleStore rules, PostingStore posting, IPasswordHasher<Person> hasher)
+/// <summary>Makes the demo: the companies of the group, and of them Quillmoss Nurseries with its people, its rulebook, an autumn of sales, and a draft with two changes.</summary>
+sealed class DemoCompany(CompanyStore companies, PersonStore people, RulebookImport import, EditionStore editions, RulebookStore rulebooks, RuleStore rules, DemoCharts charts, PostingStore posting, IPasswordHasher<Person> hasher)
 {
     /// <summary>Password of all demo people.</summary>
     internal const string Password = "seedling-2026";
@@ -31,7 +31,7 @@ sealed class DemoCompany(CompanyStore companies, PersonStore people, RulebookImp
                 throw new InvalidOperationException("The demo was not made whole the last time. Start over with ./run --fresh.");
             return;
         }
-        var book = RulebookReader.Read(await File.ReadAllBytesAsync(Path.Combine(folder, "rulebook.json"), stop)).Book ?? throw new InvalidOperationException("The demo's rulebook can't be read.");
+        var book = RulebookReader.Read(await File.ReadAllBytesAsync(Path.Combine(folder, "qn", "rulebook.json"), stop)).Book ?? throw new InvalidOperationException("The demo's rulebook can't be read.");
         var company = await companies.Open(book.Company.Code, book.Company.Name, book.Company.Currency, stop);
         var staff = await Hire(company.Id, stop);
         foreach (var year in new[] { 2025, 2026, 2027 })
@@ -39,7 +39,9 @@ sealed class DemoCompany(CompanyStore companies, PersonStore people, RulebookImp
 
         Insist(await import.IntoEmpty(company.Id, staff["ines"], book, stop));
         Insist(await editions.Release(company.Id, staff["tomas"], await rulebooks.StateOf(company.Id, stop), "First settings of the nurseries.", stop));
-        await PostAutumn(company.Id, staff["ines"], Path.Combine(folder, "events.ndjson"), stop);
+        await charts.OpenOthers(folder, [.. Staff.Select(s => (staff[s.Name], s.Role))], stop);
+        await charts.Describe(company.Id, staff["ines"], folder, stop);
+        await PostAutumn(company.Id, staff["ines"], Path.Combine(folder, "qn", "events.ndjson"), stop);
         Insist(await rules.Add(company.Id, staff["ines"], New(Purpose.Revenue, "4210", new FactValue(Fact.ItemGroup, "PACKING"), "Plant boxes go with the delivery."), stop));
         Insist(await rules.Add(company.Id, staff["ines"], New(Purpose.CostOfSales, "5060", [new(Fact.ItemGroup, "SAPLINGS"), new(Fact.PartyGroup, "COUNCIL")], null), stop));
     }

@@ -6,7 +6,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace Assignum.Web.Pages;
 
 /// <summary>Choices offered while somebody types a number, a code or a part of a name.</summary>
-public sealed class ChooseModel : CompanyPage
+public sealed class ChooseModel(Storage.Posting.RulebookCache books) : CompanyPage
 {
     const int Most = 20;
 
@@ -16,7 +16,7 @@ public sealed class ChooseModel : CompanyPage
     public IReadOnlyList<(string Code, string Name)> Choices { get; private set; } = [];
 
     /// <summary>Offers them; the text typed is the value of the field that asks, whatever its name.</summary>
-    public IActionResult OnGet(string list)
+    public async Task<IActionResult> OnGetAsync(string list)
     {
         var typed = Request.Query.Select(q => q.Value.ToString()).FirstOrDefault(v => v.Length > 0) ?? "";
         var book = Draft.Book;
@@ -24,6 +24,7 @@ public sealed class ChooseModel : CompanyPage
         {
             "account" => book.Accounts.Where(a => a.Kind == AccountKind.Posting).Select(a => (a.Number, a.Name)),
             "parent" => book.Accounts.Select(a => (a.Number, a.Name)),
+            "group-account" when Company.Group is { } group => (await books.Of(group, Stop)).Draft.Stored.Book.Accounts.Select(a => (a.Number, a.Name)),
             "customer" => book.Parties.Where(p => p.Role != PartyRole.Supplier).Select(p => (p.Code, p.Name)),
             "party" => book.Parties.Select(p => (p.Code, p.Name)),
             "item" => book.Items.Select(i => (i.Code, i.Name)),

@@ -16,15 +16,16 @@ public sealed class TrailMaker(RuleStore rules)
     public async Task<Trail> OfRow(CompanyPage page, LandingBook book, EntryRow row, DateOnly date, CancellationToken stop)
     {
         var compiled = book.Compiled!;
+        var purpose = row.Purpose ?? throw new InvalidOperationException("What is tried has a purpose on every row.");
         return new Trail
         {
-            Heading = $"{row.Purpose.Title} {Show.Amount(Math.Abs(row.Amount), page.Decimals)} lands on",
+            Heading = $"{purpose.Title} {Show.Amount(Math.Abs(row.Amount), page.Decimals)} lands on",
             Account = (row.Account.Number, row.Account.Name),
-            Sentence = Sentence(row.Purpose, row.By, row.Rung, row.Rule, row.Account.Name, compiled),
-            Steps = row.By == AnsweredBy.Ladder ? compiled.Explain(row.Purpose, row.Context.Facts, date) : [],
-            Facts = Named(compiled, compiled.AskedFor(row.Purpose, row.Context.Facts)),
+            Sentence = Sentence(purpose, row.By, row.Rung, row.Rule, row.Account.Name, compiled),
+            Steps = row.By == AnsweredBy.Ladder ? compiled.Explain(purpose, row.Context.Facts, date) : [],
+            Facts = Named(compiled, compiled.AskedFor(purpose, row.Context.Facts)),
             Rule = row.Rule is { } rule ? await OfRule(page, book.Stored, rule, stop) : null,
-            Links = Links(page, row.Account, row.Purpose),
+            Links = Links(page, row.Account, purpose),
         };
     }
 
@@ -76,7 +77,7 @@ public sealed class TrailMaker(RuleStore rules)
         if (await rules.OriginOf(page.Company.Id, row, stop) is not { } origin)
             return null;
         var since = origin.ReleasedAt is { } released ? $"edition {origin.Introduced}, released {Show.Moment(released)} by {origin.ReleasedBy}" : $"draft {origin.Introduced}, not released yet";
-        var used = origin.Lines == 0 ? "never yet" : $"{Show.Count(origin.Lines, "line")}, {Show.Amount(origin.Turnover, page.Decimals)}";
+        var used = origin.Lines == 0 ? "never yet" : $"{(origin.Lines == RuleStore.MostCounted ? $"more than {RuleStore.MostCounted:N0} lines" : Show.Count(origin.Lines, "line"))}, {Show.Amount(origin.Turnover, page.Decimals)}";
         return new TrailRule(rule.Id, $"{rule.Purpose.Title} · {rule.InWords}", page.At($"rules/{rule.Purpose.Name}?handler=rule&row={row}"), Show.Validity(rule.From, rule.To), since, used, rule.Note);
     }
 

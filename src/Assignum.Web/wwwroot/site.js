@@ -66,7 +66,7 @@
 
   document.addEventListener("keydown", e => {
     if ((e.key === "k" && (e.ctrlKey || e.metaKey)) || (e.key === "/" && !typing(e))) { if (find) { e.preventDefault(); find.focus(); find.select(); } return; }
-    if (e.key === "Escape") { if (keys?.open) return; if (close()) e.preventDefault(); return; }
+    if (e.key === "Escape") { if (keys?.open) return; const menu = document.querySelector("details.more[open]"); if (menu) { menu.open = false; menu.querySelector("summary").focus(); return; } if (close()) e.preventDefault(); return; }
     if (typing(e) || e.ctrlKey || e.metaKey || e.altKey) return;
     if (e.key === "?") { keys?.showModal(); }
     else if (e.key === "n") { const add = document.querySelector("[data-add]"); if (add) { e.preventDefault(); add.click(); } }
@@ -80,6 +80,31 @@
       next?.scrollIntoView({ block: "nearest" });
     }
   });
+
+  // A free number that is offered goes into the field at a click; a menu closes when something else is pointed at.
+  document.addEventListener("click", e => {
+    const free = e.target.closest("[data-number]");
+    if (free) { const field = free.closest("form").elements.Number; field.value = free.dataset.number; field.dispatchEvent(new Event("input", { bubbles: true })); field.focus(); }
+    document.querySelectorAll("details.more[open]").forEach(d => { if (!d.contains(e.target)) d.open = false; });
+  });
+
+  // The name of a field is dragged onto the column that gives it; the column's list says the same without a mouse.
+  let dragged = null;
+  document.addEventListener("dragstart", e => { dragged = e.target.closest?.("[data-field]")?.dataset.field || null; if (dragged) e.dataTransfer.setData("text/plain", dragged); });
+  const over = e => dragged && e.target.closest?.(".mapping [data-column], .mapping td");
+  const columnOf = cell => cell.dataset.column ? cell : cell.closest("table").querySelector(`[data-column="${cell.cellIndex}"]`);
+  document.addEventListener("dragover", e => { const cell = over(e); document.querySelectorAll(".mapping .over").forEach(c => c.classList.remove("over")); if (cell) { e.preventDefault(); columnOf(cell).classList.add("over"); } });
+  document.addEventListener("drop", e => {
+    const cell = over(e);
+    if (!cell) return;
+    e.preventDefault();
+    document.querySelectorAll(".mapping th select").forEach(s => { if (s.value === dragged) s.value = ""; });
+    const select = columnOf(cell).querySelector("select");
+    select.value = dragged; dragged = null;
+    select.dispatchEvent(new Event("change", { bubbles: true }));
+  });
+  // A field that is chosen for one column leaves the other that had it.
+  document.addEventListener("change", e => { if (e.target.matches(".mapping th select") && e.target.value) document.querySelectorAll(".mapping th select").forEach(s => { if (s !== e.target && s.value === e.target.value) s.value = ""; }); }, true);
 
   // A line is added to the try-out when the last one is begun, so that the keyboard never leaves the table.
   const grow = body => {

@@ -1,4 +1,5 @@
 using Assignum.Core.Charts;
+using CsCheck;
 
 namespace Assignum.Core.Tests.Charts;
 
@@ -12,14 +13,47 @@ public class ChartTreeTests
             Book.Account("4020", "Saplings", AccountClass.Income) with { Parent = "4" }, Book.Account("4", "Income", AccountClass.Income) with { Kind = AccountKind.Heading },
             Book.Account("4010", "Seeds", AccountClass.Income) with { Parent = "4" }, Book.Account("1000", "Bank", AccountClass.Asset),
         };
-        var nodes = ChartTree.Lay(chart, a => a.Number switch { "4010" => -30, "4020" => -12, "1000" => 42, _ => 0 });
+        var tree = ChartTree.Of(chart);
+        var totals = tree.Totals([.. tree.Nodes.Select(n => n.Account.Number switch { "4010" => -30m, "4020" => -12, "1000" => 42, _ => 0 })]);
 
-        Assert.Equal(["1000 0 42", "4 0 -42", "4010 1 -30", "4020 1 -12"], nodes.Select(n => $"{n.Account.Number} {n.Depth} {n.Total}"));
+        Assert.Equal(["1000 0 42", "4 0 -42", "4010 1 -30", "4020 1 -12"], tree.Nodes.Zip(totals, (n, total) => $"{n.Account.Number} {n.Depth} {total}"));
     }
 
     [Fact]
     public void An_account_whose_parent_is_missing_stands_at_the_top() =>
-        Assert.Equal(0, ChartTree.Lay([Book.Account("1", "A", AccountClass.Asset) with { Parent = "9" }], _ => 0)[0].Depth);
+        Assert.Equal(0, ChartTree.Of([Book.Account("1", "A", AccountClass.Asset) with { Parent = "9" }]).Nodes[0].Depth);
+
+    [Fact]
+    public void A_subtotal_with_nothing_below_it_sums_the_siblings_before_it_and_adds_nothing_above()
+    {
+        Account Line(string number, AccountKind kind = AccountKind.Posting) => Book.Account(number, number, AccountClass.Expense) with { Parent = number == "6" ? null : "6", Kind = kind };
+        var tree = ChartTree.Of([Line("6", AccountKind.Heading), Line("61"), Line("62"), Line("63", AccountKind.Subtotal), Line("64"), Line("65", AccountKind.Subtotal)]);
+        var totals = tree.Totals([0, 10, 20, 0, 5, 0]);
+
+        Assert.Equal([35m, 10, 20, 30, 5, 5], totals);
+    }
+
+    [Fact]
+    public void A_tower_of_accounts_is_laid_out_without_climbing_it() =>
+        Assert.Equal(19_999, ChartTree.Of([.. Enumerable.Range(0, 20_000).Select(i => Book.Account($"T{i}", "T", AccountClass.Asset) with { Parent = i == 0 ? null : $"T{i - 1}" })]).Nodes[^1].Depth);
+
+    [Fact]
+    public void Every_total_is_the_sum_of_the_posting_accounts_below_whatever_the_tree()
+    {
+        Gen.Select(Gen.Int[-1, 11].Array[12], Gen.Int[-99, 99].Array[12]).Sample((parents, amounts) =>
+        {
+            // Each account stands under an earlier one, or at the top.
+            var accounts = parents.Select((p, i) => Book.Account($"A{i:00}", "A", AccountClass.Asset) with { Parent = p >= 0 && p < i ? $"A{p:00}" : null }).ToList();
+            var tree = ChartTree.Of(accounts);
+            var totals = tree.Totals([.. tree.Nodes.Select(n => (decimal)amounts[accounts.IndexOf(n.Account)])]);
+
+            for (var i = 0; i < 12; i++)
+            {
+                bool Below(int j) => j == i || (accounts[j].Parent is { } up && Below(accounts.FindIndex(a => a.Number == up)));
+                Assert.Equal(Enumerable.Range(0, 12).Where(Below).Sum(j => amounts[j]), totals[tree.PlaceOf($"A{i:00}")]);
+            }
+        });
+    }
 
     [Fact]
     public void Cycles_are_found_and_what_only_leads_into_one_is_not_on_it() =>
@@ -28,7 +62,9 @@ public class ChartTreeTests
 
 public class AccountCheckTests
 {
-    static string[] Faults(Account account, string? was = null) => [.. AccountCheck.Faults(Book.Nursery, account, was).Select(f => f.Field)];
+    static readonly DateOnly Today = new(2026, 6, 1);
+
+    static string[] Faults(Account account, string? was = null) => [.. AccountCheck.Faults(new ChartBook(Book.Nursery), account, was, Today).Select(f => f.Field)];
 
     [Fact]
     public void A_sound_account_has_no_fault() => Assert.Empty(Faults(Book.Account("4040", "Tools", AccountClass.Income)));
@@ -36,11 +72,11 @@ public class AccountCheckTests
     [Fact]
     public void A_taken_number_names_who_has_it_and_the_free_ones_beside_it()
     {
-        var fault = Assert.Single(AccountCheck.Faults(Book.Nursery, Book.Account(" 4010 ", "Tools", AccountClass.Income), null));
+        var fault = Assert.Single(AccountCheck.Faults(new ChartBook(Book.Nursery), Book.Account(" 4010 ", "Tools", AccountClass.Income), null, Today));
 
         Assert.Equal("number", fault.Field);
         Assert.Contains("Sales of seeds", fault.Message, StringComparison.Ordinal);
-        Assert.Contains("4011", Assert.Single(AccountCheck.Faults(Book.Nursery, Book.Account("4010", "Tools", AccountClass.Income), null)).Message, StringComparison.Ordinal);
+        Assert.Contains("4011", Assert.Single(AccountCheck.Faults(new ChartBook(Book.Nursery), Book.Account("4010", "Tools", AccountClass.Income), null, Today)).Message, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -57,18 +93,45 @@ public class AccountCheckTests
     {
         var book = Book.Nursery.WithAccount(Book.Account("61", "Places", AccountClass.Expense) with { Parent = "6" });
 
-        Assert.Equal("parent", Assert.Single(AccountCheck.Faults(book, book.Accounts.Single(a => a.Number == "6") with { Parent = "6" }, "6")).Field);
-        Assert.Equal("parent", Assert.Single(AccountCheck.Faults(book, book.Accounts.Single(a => a.Number == "6") with { Parent = "61" }, "6")).Field);
+        Assert.Equal("parent", Assert.Single(AccountCheck.Faults(new ChartBook(book), book.Accounts.Single(a => a.Number == "6") with { Parent = "6" }, "6", Today)).Field);
+        Assert.Equal("parent", Assert.Single(AccountCheck.Faults(new ChartBook(book), book.Accounts.Single(a => a.Number == "6") with { Parent = "61" }, "6", Today)).Field);
     }
 
     [Fact]
     public void An_account_that_rules_answer_with_stays_a_posting_account() =>
-        Assert.Contains("rule", Assert.Single(AccountCheck.Faults(Book.Nursery, Book.Account("4010", "Seeds", AccountClass.Income) with { Kind = AccountKind.Heading }, "4010")).Message, StringComparison.Ordinal);
+        Assert.Contains("rule", Assert.Single(AccountCheck.Faults(new ChartBook(Book.Nursery), Book.Account("4010", "Seeds", AccountClass.Income) with { Kind = AccountKind.Heading }, "4010", Today)).Message, StringComparison.Ordinal);
+
+    [Fact]
+    public void An_account_that_rules_still_answer_with_can_t_be_made_inactive_and_the_rules_are_named()
+    {
+        var fault = Assert.Single(AccountCheck.Faults(new ChartBook(Book.Nursery), Book.Account("4010", "Seeds", AccountClass.Income) with { Active = false }, "4010", Today));
+
+        Assert.Equal("active", fault.Field);
+        Assert.Contains(Book.Nursery.Rules.First(r => r.Account == "4010").Id, fault.Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Rules_that_have_ended_bar_nothing()
+    {
+        var ended = Book.Nursery with { Rules = [.. Book.Nursery.Rules.Select(r => r.Account == "4010" ? r with { To = Today.AddDays(-1) } : r)] };
+
+        Assert.Empty(AccountCheck.Faults(new ChartBook(ended), Book.Account("4010", "Seeds", AccountClass.Income) with { Active = false }, "4010", Today));
+    }
+
+    [Fact]
+    public void Currencies_are_ISO_codes_and_a_barred_dimension_gets_no_value() => Assert.Equal(["currencies", "dimensions"], Faults(Book.Account("4040", "Tools", AccountClass.Income) with
+    {
+        Currencies = ["EUR", "NIX1"], Dimensions = new Dictionary<string, DimensionNeed> { ["CC"] = DimensionNeed.Barred }, DimensionDefaults = new Dictionary<string, string> { ["cc"] = "100" },
+    }));
+
+    [Fact]
+    public void A_description_names_each_report_once() =>
+        Assert.Equal("reporting", Assert.Single(AccountCheck.Faults(AccountDescription.None with { Reporting = [new("Annual", "1"), new("annual", "2")] })).Field);
 }
 
 public class ChartImportTests
 {
-    static PlannedRow[] Plan(params string[] rows) => [.. ChartImport.Plan([.. rows.Select((row, i) => Row(i + 2, row.Split('|')))], [.. Book.Nursery.Accounts]).Rows];
+    static PlannedRow[] Plan(params string[] rows) => [.. ChartImport.Plan([.. rows.Select((row, i) => Row(i + 2, row.Split('|')))], new ChartBook(Book.Nursery)).Rows];
 
     static ChartRow Row(int line, string[] fields) => new(line, fields[0], fields[1], fields[2], fields[3], fields[4]);
 
@@ -134,8 +197,48 @@ public class ChartImportTests
     public void A_tower_of_parents_is_refused_and_not_climbed()
     {
         var rows = Enumerable.Range(0, 50_000).Select(i => Row(i + 2, [$"T{i}", "T", "income", "", i == 0 ? "" : $"T{i - 1}"])).Reverse().ToList();
-        var plan = ChartImport.Plan(rows, []);
+        var plan = ChartImport.Plan(rows, new ChartBook(Book.Nursery with { Accounts = [], Rules = [] }));
 
         Assert.Equal(ChartImport.DeepestLevel + 1, plan.Count(ChartRowFate.New));
+    }
+
+    [Fact]
+    public void The_cell_at_fault_is_named() => Assert.Equal(["", "class", "parent", "number"], Plan("4010 |x|income||", "4040|Tools|revenue||", "4041|Tools|income||9999", "4010|y|income||").Select(r => r.Field));
+
+    [Fact]
+    public void Without_a_column_for_the_parent_a_row_stands_under_the_longest_number_that_begins_its_own()
+    {
+        var plan = ChartImport.Plan([Row(2, ["9", "Later", "expense", "", ""]), Row(3, ["91", "Fuel", "", "", ""]), Row(4, ["9110", "Diesel", "", "", ""])], new ChartBook(Book.Nursery), Placing.ByNumber, kindsGiven: false);
+
+        Assert.Equal(["9 heading under ", "91 heading under 9", "9110 posting under 91"], plan.Rows.Select(r => $"{r.Account!.Number} {r.Account.Kind.Word()} under {r.Account.Parent}"));
+        Assert.All(plan.Rows, r => Assert.Equal(AccountClass.Expense, r.Account!.Class));
+    }
+
+    [Fact]
+    public void The_zeros_at_the_end_of_a_heading_do_not_count_when_placing_by_number()
+    {
+        var plan = ChartImport.Plan([Row(2, ["9000", "Later", "expense", "heading", ""]), Row(3, ["9100", "Fuel", "", "heading", ""]), Row(4, ["9110", "Diesel", "", "posting", ""])], new ChartBook(Book.Nursery), Placing.ByNumber);
+
+        Assert.Equal(["", "9000", "9100"], plan.Rows.Select(r => r.Account!.Parent ?? ""));
+    }
+
+    [Fact]
+    public void A_new_number_must_fit_the_numbering_plan_and_one_the_chart_has_may_stay()
+    {
+        var chart = new ChartBook(Book.Nursery, new NumberingPlan { Pattern = "#####" }, new Dictionary<string, string>(), new Dictionary<string, AccountDescription>());
+        var plan = ChartImport.Plan([Row(2, ["4099", "Tools", "income", "", ""]), Row(3, ["4010", "Seeds", "income", "", ""])], chart);
+
+        Assert.Equal([ChartRowFate.Refused, ChartRowFate.Changed], plan.Rows.Select(r => r.Fate));
+        Assert.Equal("number", plan.Rows[0].Field);
+    }
+
+    [Fact]
+    public void Short_names_and_descriptions_that_are_there_already_change_nothing()
+    {
+        var known = new ChartBook(Book.Nursery, NumberingPlan.None, new Dictionary<string, string>(), new Dictionary<string, AccountDescription> { ["4010"] = new() { ShortName = "Seeds" } });
+        var row = new ChartRow(2, "4010", "Sales of seeds", "", "", "") { ShortName = "Seeds" };
+
+        Assert.Equal(ChartRowFate.Unchanged, ChartImport.Plan([row], known).Rows[0].Fate);
+        Assert.Equal(ChartRowFate.Changed, ChartImport.Plan([row with { Description = "Sold to anybody." }], known).Rows[0].Fate);
     }
 }

@@ -1,88 +1,195 @@
+using System.Collections.Concurrent;
+using System.Security.Cryptography;
+using System.Text;
+using System.Text.Json;
+using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Formats.Charts;
-using Assignum.Storage.Settings;
+using Assignum.Formats.Sheets;
+using Assignum.Storage.Charts;
+using Assignum.Storage.Jobs;
 using Assignum.Storage.Uploads;
 using Assignum.Web.Access;
-using Assignum.Web.Showing;
+using Htmx;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Assignum.Web.Pages.Chart;
 
-/// <summary>Brings in a chart from a CSV file: first a preview that explains every row, then the import.</summary>
+/// <summary>Brings in a chart from a file or from pasted rows: its columns and codes are understood together, every row is explained, and only then it is taken in.</summary>
 [Authorize(Policy = Policies.Prepares)]
-[RequestSizeLimit(LargestRequest), RequestFormLimits(MultipartBodyLengthLimit = LargestRequest)]
-public sealed class ImportModel(ChartStore chart, UploadStore uploads) : CompanyPage
+[RequestSizeLimit(LargestRequest), RequestFormLimits(MultipartBodyLengthLimit = LargestRequest, ValueCountLimit = 4096)]
+public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingStore mappings, JobStore jobs) : CompanyPage
 {
-    const int LargestRequest = 64 << 20;
-    const int MostShown = 500;
+    const int LargestRequest = 64 << 20, MostShown = 200, FilesRemembered = 4;
+    static readonly ConcurrentDictionary<Guid, ReadSheets> Read = [];
 
     /// <inheritdoc/>
     public override string Step => "Chart";
-    /// <summary>What the import would do, once a file was read.</summary>
-    public ChartPlan? Plan { get; private set; }
-    /// <summary>The rows shown: refused ones first.</summary>
-    public IReadOnlyList<PlannedRow> Shown { get; private set; } = [];
     /// <summary>Why the file, or the import, was refused.</summary>
     public string? Fault { get; private set; }
-    /// <summary>Name of the file, and what was found out about it.</summary>
-    public (string Name, string Said) Source { get; private set; }
-    /// <summary>The kept file.</summary>
-    public Guid Upload { get; private set; }
+    /// <summary>Rows are pasted, not read from a file.</summary>
+    public bool Pastes { get; private set; }
+    /// <summary>Rows as they were pasted.</summary>
+    public string? Pasted { get; private set; }
+    /// <summary>The kept file; null while none is chosen.</summary>
+    public Upload? Source { get; private set; }
+    /// <summary>The file as read.</summary>
+    public ReadSheets Sheets { get; private set; } = null!;
+    /// <summary>The sheet looked at.</summary>
+    public Sheet Sheet { get; private set; } = null!;
+    /// <summary>How it is read.</summary>
+    public ChartMapping Mapping { get; private set; } = null!;
+    /// <summary>The mapping is that of an earlier file with the same headings.</summary>
+    public bool Remembered { get; private set; }
+    /// <summary>What the import would do.</summary>
+    public ChartPlan Plan { get; private set; } = null!;
+    /// <summary>With a refused row nothing is taken in.</summary>
+    public bool Whole { get; private set; }
+    /// <summary>Which rows are shown: "refused", "new", "changed", "unchanged" or all.</summary>
+    public string? Shows { get; private set; }
+    /// <summary>The rows shown.</summary>
+    public IReadOnlyList<PlannedRow> Shown { get; private set; } = [];
+    /// <summary>The import under way, or ended.</summary>
+    public JobRow? Job { get; private set; }
 
-    /// <summary>Asks for a file.</summary>
-    public void OnGet()
+    /// <summary>Fields an account can't do without and no column gives.</summary>
+    public IReadOnlyList<ChartField> Missing => [.. ChartFields.All.Where(f => f.Required && !Mapping.Columns.ContainsKey(f.Name))];
+    /// <summary>Rows that would be taken in.</summary>
+    public int Taken => Plan.Count(ChartRowFate.New) + Plan.Count(ChartRowFate.Changed);
+
+    /// <summary>Asks for a file, or shows one that is kept.</summary>
+    public async Task<IActionResult> OnGetAsync(Guid? file, string? paste, string? show)
     {
+        Pastes = paste is not null;
+        if (file is null)
+            return Page();
+        return await Look(file.Value, MappingForm.Of(Request.Query), show) ?? Page();
     }
 
-    /// <summary>Reads a file and shows what its import would do.</summary>
-    public async Task<IActionResult> OnPostAsync(IFormFile? file)
+    /// <summary>Keeps a file, or pasted rows, and looks at it.</summary>
+    public async Task<IActionResult> OnPostAsync(IFormFile? file, string? rows)
     {
-        if (file is null)
-            return Refuse("No file is chosen. Choose the CSV file of the chart.");
-        if (file.Length > ChartCsv.LargestFile)
-            return Refuse(ChartCsv.TooLarge(file.Length));
+        Pastes = file is null && rows is not null;
+        Pasted = rows;
+        if (file is null && string.IsNullOrWhiteSpace(rows))
+            return Refuse(Pastes ? "Nothing is pasted. Copy rows from a spreadsheet, with number and name at least, and paste them here." : "No file is chosen. Choose the CSV or XLSX file of the chart.");
+        if (file?.Length > SheetFile.LargestFile)
+            return Refuse(SheetFile.TooLarge(file.Length));
         using var content = new MemoryStream();
-        await file.CopyToAsync(content, Stop);
-        var bytes = content.ToArray();
-        if (!Read(file.FileName, bytes))
-            return Page();
-        Upload = await uploads.Keep(Company.Id, UserId, file.FileName, bytes, Stop);
+        if (file is not null)
+            await file.CopyToAsync(content, Stop);
+        else
+            content.Write(Encoding.UTF8.GetBytes(rows!));
+        var sheets = SheetFile.Read(content.ToArray());
+        if (sheets.Fault is { } fault)
+            return Refuse(fault);
+        var kept = await uploads.Keep(Company.Id, UserId, file?.FileName ?? "Pasted rows", content.ToArray(), Stop);
+        return Redirect(At($"chart/import?file={kept}"));
+    }
+
+    /// <summary>Takes in what the preview shows, as a job.</summary>
+    public async Task<IActionResult> OnPostTakeAsync(Guid file)
+    {
+        if (await Look(file, MappingForm.Of(Request.Form), null) is { } gone)
+            return gone;
+        if (Missing.Count > 0)
+            return Refuse($"No column gives the {string.Join(" and the ", Missing.Select(f => f.Title.ToLowerInvariant()))}. Choose above which one does.");
+        var mapping = MappingJson.Write(Sheet, Mapping);
+        await mappings.Remember(Company.Id, UserId, Signature(Sheet, Mapping), mapping, Stop);
+        var job = await jobs.Ask(Company.Id, UserId, ChartImportWork.Name, JsonSerializer.Serialize(new ChartImportAsked(file, mapping, Whole || Plan.Count(ChartRowFate.Refused) == 0)), Stop);
+        return Redirect(At($"chart/import?handler=job&job={job}"));
+    }
+
+    /// <summary>Shows how far an import is.</summary>
+    public async Task<IActionResult> OnGetJobAsync(long job)
+    {
+        if (await jobs.Find(Company.Id, job, Stop) is not { } found)
+            return NotFound();
+        Job = found;
+        // At its end the whole page comes anew: what stands around it has changed too.
+        if (found.Ended && Request.IsHtmx())
+            Response.Htmx(h => h.Redirect(At($"chart/import?handler=job&job={job}")));
         return Page();
     }
 
-    /// <summary>Carries out what the preview showed.</summary>
-    public async Task<IActionResult> OnPostTakeAsync(Guid upload)
+    /// <summary>Cancels an import.</summary>
+    public async Task<IActionResult> OnPostCancelAsync(long job)
     {
-        if (await uploads.Find(Company.Id, UserId, upload, Stop) is not { } kept)
-            return Refuse("The file is no longer kept here. Choose it once more.");
-        var read = ChartCsv.Read(kept.Content);
-        if (await chart.Import(Company.Id, UserId, read.Rows, Stop) is { } refusal)
-        {
-            Read(kept.Name, kept.Content);
-            Upload = upload;
-            return Refuse(refusal.Message);
-        }
-        var plan = ChartImport.Plan(read.Rows, [.. Draft.Book.Accounts]);
-        await uploads.Forget(Company.Id, upload, Stop);
-        return Done($"{kept.Name} is in draft {Books.State.Draft}: {Show.Count(plan.Count(ChartRowFate.New), "account")} new, {plan.Count(ChartRowFate.Changed)} changed, {plan.Count(ChartRowFate.Refused)} refused.", At("chart"));
+        await jobs.Cancel(Company.Id, job, Stop);
+        return Redirect(At($"chart/import?handler=job&job={job}"));
     }
 
-    bool Read(string name, byte[] bytes)
+    /// <summary>Forgets what was remembered of files with these headings, and proposes anew.</summary>
+    public async Task<IActionResult> OnPostForgetAsync(Guid file)
     {
-        var read = ChartCsv.Read(bytes);
-        Fault = read.Fault;
-        Source = (name, read.Said);
-        if (Fault is not null)
-        {
-            Response.StatusCode = StatusCodes.Status400BadRequest;
-            return false;
-        }
-        Plan = ChartImport.Plan(read.Rows, [.. Draft.Book.Accounts]);
-        Shown = [.. Plan.Rows.OrderBy(r => r.Fate == ChartRowFate.Refused ? 0 : 1).Take(MostShown)];
-        return true;
+        if (await Look(file, new Dictionary<string, string>(), null) is { } gone)
+            return gone;
+        await mappings.Forget(Company.Id, Signature(Sheet, Mapping), Stop);
+        return Redirect(At($"chart/import?file={file}"));
     }
+
+    /// <summary>The refused rows as a file, with the reason in a column.</summary>
+    public async Task<IActionResult> OnGetRefusedAsync(Guid file, string? @as)
+    {
+        if (await Look(file, MappingForm.Of(Request.Query), null) is { } gone)
+            return gone;
+        return TableOf(RefusedRows.Of(Sheet, Mapping, Plan), Path.GetFileNameWithoutExtension(Source!.Name) + ", refused", @as);
+    }
+
+    /// <summary>The refused rows an import has left, as it kept them.</summary>
+    public async Task<IActionResult> OnGetKeptAsync(Guid file) =>
+        await uploads.Find(Company.Id, UserId, file, Stop) is { } kept ? File(kept.Content, "text/csv; charset=utf-8", kept.Name) : NotFound();
+
+    /// <summary>The empty file to be filled in.</summary>
+    public IActionResult OnGetTemplate(string? @as) => TableOf(ChartTemplates.ToFillIn, "chart of accounts", @as);
+
+    /// <summary>The result of an import that is done.</summary>
+    public ChartImportDone? Result => Job?.Result is { } json ? JsonSerializer.Deserialize<ChartImportDone>(json) : null;
+
+    FileStreamResult TableOf(Table table, string name, string? @as)
+    {
+        var content = new MemoryStream();
+        if (@as == "xlsx")
+            XlsxTable.Write(content, table);
+        else
+            CsvTable.Write(content, table);
+        content.Position = 0;
+        return File(content, @as == "xlsx" ? "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet" : "text/csv; charset=utf-8", $"{name}.{(@as == "xlsx" ? "xlsx" : "csv")}");
+    }
+
+    // Null when the file could be looked at.
+    async Task<IActionResult?> Look(Guid file, IReadOnlyDictionary<string, string> sent, string? show)
+    {
+        if (await uploads.Find(Company.Id, UserId, file, Stop) is not { } kept)
+            return Refuse("The file is no longer kept here; files are kept for a day. Choose it once more.");
+        if (Read.Count >= FilesRemembered)
+            Read.Clear();
+        Sheets = Read.GetOrAdd(file, _ => SheetFile.Read(kept.Content));
+        (Source, Shows, Whole) = (kept, show, sent.GetValueOrDefault("whole") == "true");
+        Mapping = MappingForm.IsSent(sent.Keys) ? MappingForm.Read(Sheets.Sheets, sent) : await Proposed();
+        Sheet = Sheets.Sheets.First(s => s.Name == Mapping.Sheet);
+        Plan = ChartImport.Plan(ChartSheet.Rows(Sheet, Mapping), await charts.Of(Company.Id, Draft, Stop), Mapping.Placing, Mapping.KindsGiven);
+        Shown = [.. Plan.Rows.Where(r => string.IsNullOrEmpty(show) || show == Words<ChartRowFate>.Of(r.Fate)).OrderBy(r => r.Fate == ChartRowFate.Refused ? 0 : 1).Take(MostShown)];
+        return null;
+    }
+
+    async Task<ChartMapping> Proposed()
+    {
+        var proposed = MappingProposal.For(Sheets.Sheets);
+        var sheet = Sheets.Sheets.First(s => s.Name == proposed.Sheet);
+        if (await mappings.Find(Company.Id, Signature(sheet, proposed), Stop) is { } remembered && MappingJson.Read(Encoding.UTF8.GetBytes(remembered), Sheets.Sheets, out _) is { } known)
+        {
+            Remembered = true;
+            return MappingProposal.WithCodes(Sheets.Sheets.First(s => s.Name == known.Sheet), known);
+        }
+        return proposed;
+    }
+
+    // Files of the same make have the same headings.
+    static string Signature(Sheet sheet, ChartMapping mapping) =>
+        Convert.ToHexString(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\u001f', ChartSheet.HeadingsOf(sheet, mapping).Select(Fold.Of)))))[..32];
 
     PageResult Refuse(string fault)
     {

@@ -1,125 +1,126 @@
 using Assignum.Core;
 using Assignum.Core.Charts;
-using Assignum.Storage.Settings;
+using Assignum.Formats.Sheets;
+using Assignum.Storage.Charts;
 using Assignum.Web.Access;
-using Assignum.Web.Picking;
+using Htmx;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Assignum.Web.Pages.Chart;
 
-/// <summary>An account in the tree, as the page shows it.</summary>
-/// <param name="Node">The account in its place.</param>
-/// <param name="UsedBy">How many rules of the draft answer with it.</param>
-/// <param name="Posted">Whether anything was ever posted to it.</param>
-public sealed record ChartLine(ChartNode Node, int UsedBy, bool Posted);
-
-/// <summary>The chart of accounts: a tree with classes and balances, and the panel of one account.</summary>
+/// <summary>The chart of accounts: a tree with classes, uses and balances, narrowed and sorted as the address says.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class IndexModel(ChartStore chart, EditionStore editions) : CompanyPage
+public sealed class IndexModel(ChartStore charts, BalanceStore balances, PanelMaker panels, TimeProvider clock) : CompanyPage
 {
-    /// <summary>Views of the chart, by the word in the address.</summary>
-    public static readonly IReadOnlyList<(string Word, string Title)> Views =
-        [("", "All"), ("used", "in use by rules"), ("control", "control accounts"), ("untaxed", "without tax setting"), ("unposted", "never posted"), ("inactive", "inactive")];
+    const int MostLines = 400, DaysRemembered = 365;
+    const string Remembered = "assignum.chart.columns";
 
     /// <inheritdoc/>
     public override string Step => "Chart";
-    /// <summary>What the number or name must have in it.</summary>
-    [BindProperty(SupportsGet = true, Name = "q")]
-    public string? Filter { get; set; }
-    /// <summary>Which view.</summary>
+    /// <summary>What is asked for.</summary>
     [BindProperty(SupportsGet = true)]
-    public string? View { get; set; }
-    /// <summary>The accounts shown.</summary>
+    public ChartQuery Query { get; set; } = new();
+    /// <summary>The chart.</summary>
+    public ChartBook Chart { get; private set; } = null!;
+    /// <summary>The lines of this page.</summary>
     public IReadOnlyList<ChartLine> Lines { get; private set; } = [];
+    /// <summary>How many lines follow them.</summary>
+    public int More { get; private set; }
+    /// <summary>The span; null while the company has no period.</summary>
+    public ChartSpan? Span { get; private set; }
+    /// <summary>Trends by place in the tree.</summary>
+    public IReadOnlyDictionary<int, Trend> Trends { get; private set; } = new Dictionary<int, Trend>();
+    /// <summary>The columns shown.</summary>
+    public IReadOnlyList<ChartColumn> Columns { get; private set; } = [];
+    /// <summary>Accounts whose balance stands on the wrong side.</summary>
+    public int WrongSides { get; private set; }
     /// <summary>How many accounts there are.</summary>
-    public int All => Draft.Book.Accounts.Count;
+    public int All => Chart.Tree.Nodes.Count;
 
-    /// <summary>Shows the chart.</summary>
-    public Task OnGetAsync() => Lay();
+    /// <summary>Shows the chart; without an account, the ways to start one.</summary>
+    public async Task<IActionResult> OnGetAsync()
+    {
+        await Lay();
+        if (All == 0 && MayPrepare && !Request.IsHtmx())
+            return Redirect(At("chart/start"));
+        if (Query.Columns is not null)
+            Response.Cookies.Append(Remembered, Query.Columns, new CookieOptions { MaxAge = TimeSpan.FromDays(DaysRemembered), HttpOnly = true, SameSite = SameSiteMode.Lax, Path = At("chart") });
+        return Query.After is { Length: > 0 } && Request.IsHtmx() ? Partial("_Lines", this) : Page();
+    }
 
-    /// <summary>Opens the panel of an account.</summary>
+    /// <summary>Opens the panel of an account beside the chart.</summary>
     public async Task<IActionResult> OnGetAccountAsync(string number)
     {
         await Lay();
-        if (Draft.Book.Accounts.FirstOrDefault(a => Fold.Same(a.Number, number)) is not { } account)
-            return NotFound();
-        return Drawer("_Account", await PanelOf(account, []));
+        return await panels.Of(this, Chart, number, Stop) is { } panel ? Drawer("_Panel", panel) : NotFound();
     }
 
-    /// <summary>Opens the panel for a new account, beside another where one is named.</summary>
-    public async Task<IActionResult> OnGetNewAsync(string? beside)
+    /// <summary>Opens the panel of a new account: beside another, below one, or like one.</summary>
+    public async Task<IActionResult> OnGetNewAsync(string? beside, string? below, string? like)
     {
         await Lay();
-        var like = beside is null ? null : Draft.Book.Accounts.FirstOrDefault(a => Fold.Same(a.Number, beside));
-        return Drawer("_Account", new AccountPanel(this, AccountForm.Of(like is null ? null : like with { Number = "", Name = "" }), Draft.Book, []) { Beside = like?.Number });
+        return Drawer("_Panel", await panels.Begin(this, Chart, beside, below, like, Stop));
     }
 
-    /// <summary>Adds or changes an account.</summary>
-    public async Task<IActionResult> OnPostAccountAsync([FromForm] AccountForm form)
+    /// <summary>Exports what is shown, folded branches included, as CSV or XLSX.</summary>
+    public async Task<IActionResult> OnGetExportAsync(string? @as)
     {
-        var (account, fault) = form.Read(Draft.Book);
-        var refusal = fault is not null ? new Refusal(fault.Field, fault.Message)
-            : form.Id is { } id ? await chart.Change(Company.Id, UserId, id, form.Seen, account!, Stop)
-            : await chart.Add(Company.Id, UserId, account!, Stop);
-        if (refusal is null)
-            return Done(form.Id is null ? $"Account {account!.Number} {account.Name} is in draft {Books.State.Draft}." : $"Account {account!.Number} {account.Name} is changed: its name at once, its settings in draft {Books.State.Draft}.", At("chart") + $"#a{account.Number}");
         await Lay();
-        return Drawer("_Account", new AccountPanel(this, form, Draft.Book, [new FieldFault(refusal.Field, refusal.Message)]));
+        var table = ChartTable.Of(this, View().Lines(everything: true));
+        var content = new MemoryStream();
+        if (@as == "xlsx")
+            XlsxTable.Write(content, table);
+        else
+            CsvTable.Write(content, table);
+        content.Position = 0;
+        var name = $"chart-{Company.Code.ToLowerInvariant()}.{(@as == "xlsx" ? "xlsx" : "csv")}";
+        return File(content, @as == "xlsx" ? "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet" : "text/csv; charset=utf-8", name);
     }
 
-    async Task<AccountPanel> PanelOf(Account account, IReadOnlyList<FieldFault> faults)
-    {
-        var id = Draft.Labels.Account(account.Number)!.Value;
-        var form = AccountForm.Of(account);
-        form.Id = id;
-        form.Seen = await chart.LastChangeOf(Company.Id, id, Stop);
-        return new AccountPanel(this, form, Draft.Book, faults)
-        {
-            UsedBy = [.. Draft.Book.Rules.Where(r => Fold.Same(r.Account, account.Number))],
-            History = await editions.History(Company.Id, "account", id, Stop),
-            RuleRow = rule => Draft.Labels.RuleRow(rule.Id),
-        };
-    }
+    /// <summary>Draft settings, for the table that is exported.</summary>
+    internal Storage.Settings.StoredRulebook Stored => Draft;
+
+    IReadOnlyDictionary<int, SpanSum> sums = new Dictionary<int, SpanSum>();
+
+    ChartView View() => new(Chart, ChartLook.Of(Chart, Draft.Labels), sums, Query);
 
     async Task Lay()
     {
-        var balances = (await chart.Balances(Company.Id, Stop)).ToDictionary(b => b.Account, b => b.Debit - b.Credit);
-        var used = Draft.Book.Rules.ToLookup(r => Fold.Of(r.Account));
-        var nodes = ChartTree.Lay([.. Draft.Book.Accounts], a => balances.GetValueOrDefault(IdOf(a)));
-        Lines = [.. nodes.Select(n => new ChartLine(n, used[Fold.Of(n.Account.Number)].Count(), balances.ContainsKey(IdOf(n.Account)))).Where(IsShown)];
-
-        int IdOf(Account account) => Draft.Labels.Account(account.Number)!.Value;
+        Chart = await charts.Of(Company.Id, Draft, Stop);
+        var periods = await balances.Periods(Company.Id, Stop);
+        Span = ChartSpan.Of(periods, Query.From, Query.To, Query.To is null ? await balances.LastPosted(Company.Id, Stop) : null, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
+        if (Span is { } span)
+            sums = await balances.Over(Company.Id, span.Periods, span.From, span.To, Stop);
+        Query.Columns = Request.Query.TryGetValue("cols", out var chosen) ? chosen.ToString() : null;
+        Columns = ChosenColumns();
+        var view = View();
+        WrongSides = view.WrongSides;
+        var lines = view.Lines().ToList();
+        var from = string.IsNullOrEmpty(Query.After) ? 0 : lines.FindIndex(l => Fold.Same(l.Node.Account.Number, Query.After)) + 1;
+        Lines = [.. lines.Skip(from).Take(MostLines)];
+        More = Math.Max(0, lines.Count - from - MostLines);
+        if (Columns.Any(c => c.Word == "trend") && Span is not null)
+            Trends = await TrendsOf(Span);
     }
 
-    bool IsShown(ChartLine line)
+    IReadOnlyList<ChartColumn> ChosenColumns()
     {
-        var account = line.Node.Account;
-        var inView = View switch
-        {
-            "used" => line.UsedBy > 0,
-            "control" => account.Control is not null,
-            "untaxed" => account is { Kind: AccountKind.Posting, TaxCode: null, ItemTaxGroup: null, Class: AccountClass.Income or AccountClass.Expense or AccountClass.CostOfSales },
-            "unposted" => account.Kind == AccountKind.Posting && !line.Posted,
-            "inactive" => !account.Active,
-            _ => true,
-        };
-        return inView && (string.IsNullOrWhiteSpace(Filter) || Fold.Of($"{account.Number} {account.Name}").Contains(Fold.Of(Filter), StringComparison.Ordinal));
+        var words = (Query.Columns ?? Request.Cookies[Remembered])?.Split(',', StringSplitOptions.RemoveEmptyEntries);
+        return [.. ChartQuery.AllColumns.Where(c => words is null ? c.Shown : words.Contains(c.Word))];
     }
-}
 
-/// <summary>The panel of an account, or of one to be added.</summary>
-public sealed record AccountPanel(CompanyPage Page, AccountForm Form, Core.Rulebooks.Rulebook Book, IReadOnlyList<FieldFault> Faults)
-{
-    /// <summary>Number of the account it was copied from.</summary>
-    public string? Beside { get; init; }
-    /// <summary>Rules of the draft that answer with it.</summary>
-    public IReadOnlyList<Core.Rulebooks.Rule> UsedBy { get; init; } = [];
-    /// <summary>Row of a rule.</summary>
-    public Func<Core.Rulebooks.Rule, long?> RuleRow { get; init; } = _ => null;
-    /// <summary>Its changes, newest first.</summary>
-    public IReadOnlyList<LoggedChange> History { get; init; } = [];
-
-    /// <summary>The fault of a field, or null.</summary>
-    public string? FaultOf(string field) => Faults.FirstOrDefault(f => f.Field == field)?.Message;
+    // Only for the posting accounts on the page.
+    async Task<IReadOnlyDictionary<int, Trend>> TrendsOf(ChartSpan span)
+    {
+        var look = ChartLook.Of(Chart, Draft.Labels);
+        var shown = Lines.Where(l => l.Posted && l.Node.Account.Kind == AccountKind.Posting && !l.Context).ToList();
+        var periods = span.TrendPeriods;
+        var movements = await balances.ByPeriod(Company.Id, [.. shown.Select(l => look.Ids[l.Place])], [.. periods.Select(p => p.Id)], Stop);
+        var trends = new Dictionary<int, Trend>();
+        foreach (var line in shown)
+            if (Trend.Of(line.Node.Account.Class, periods, movements[look.Ids[line.Place]], sums.GetValueOrDefault(look.Ids[line.Place]).Balance) is { } trend)
+                trends[line.Place] = trend;
+        return trends;
+    }
 }

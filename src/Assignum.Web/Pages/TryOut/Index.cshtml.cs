@@ -120,7 +120,7 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
     /// <summary>Rows of the entry with the accounts they stand on, for the T-accounts.</summary>
     public static IReadOnlyList<TAccount> TAccounts(IReadOnlyList<EntryRow> rows) =>
         [.. rows.Select((row, i) => (row, i)).GroupBy(r => r.row.Account.Number)
-            .Select(g => new TAccount(g.Key, g.First().row.Account.Name, [.. g.Select(r => new TAmount(r.i, r.row.Amount, Show.Purpose(r.row.Purpose.Name)))]))];
+            .Select(g => new TAccount(g.Key, g.First().row.Account.Name, [.. g.Select(r => new TAmount(r.i, r.row.Amount, Show.Purpose(r.row.Purpose?.Name)))]))];
 }
 
 /// <summary>An account drawn as a T.</summary>

@@ -1,0 +1,97 @@
+using Assignum.Core;
+using Assignum.Core.Charts;
+using Assignum.Storage.Charts;
+using Assignum.Storage.Companies;
+using Assignum.Storage.People;
+using Assignum.Web.Access;
+using Assignum.Web.Showing;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Assignum.Web.Pages.Companies;
+
+/// <summary>The companies kept here: new ones, their fiscal years, and whose chart is that of the group.</summary>
+[Authorize(Policy = Policies.Administers)]
+public sealed class IndexModel(CompanyStore companies, PersonStore people, BalanceStore periods, TimeProvider clock) : CompanyPage
+{
+    const int LongestCode = 10, LongestName = 100;
+
+    /// <inheritdoc/>
+    public override string Step => "Companies";
+    /// <inheritdoc/>
+    protected override string ActPolicy => Policies.Administers;
+    /// <summary>Companies the administrator administers.</summary>
+    public IReadOnlyList<CompanyRow> Mine { get; private set; } = [];
+    /// <summary>Fiscal years of this company, by their first day.</summary>
+    public IReadOnlyList<(DateOnly Starts, DateOnly Ends, int Periods)> Years { get; private set; } = [];
+    /// <summary>What is wrong, by field.</summary>
+    public FieldFault? Fault { get; private set; }
+    /// <summary>What was typed.</summary>
+    public (string? Code, string? Name, string? Currency, DateOnly? Starts) Typed { get; private set; }
+
+    /// <summary>The fault of a field, or null.</summary>
+    public string? FaultOf(string field) => Fault?.Field == field ? Fault.Message : null;
+
+    /// <summary>Shows them.</summary>
+    public async Task OnGetAsync()
+    {
+        await Lay();
+        Typed = (null, null, Company.Currency, new DateOnly(clock.GetUtcNow().Year, 1, 1));
+    }
+
+    /// <summary>Opens a company, with a first fiscal year, and with the one who opens it as its administrator.</summary>
+    public async Task<IActionResult> OnPostOpenAsync(string? code, string? name, string? currency, DateOnly? starts)
+    {
+        Typed = (code, name, currency, starts);
+        if (await FaultOf(code, name, currency, starts) is { } fault)
+            return await Refuse(fault);
+        var opened = await companies.Open(code!.Trim(), name!.Trim(), Fold.Of(currency!), Stop);
+        await companies.OpenFiscalYear(opened.Id, starts!.Value, starts.Value.AddYears(1).AddDays(-1), Stop);
+        await people.Grant(opened.Id, UserId, Role.Administrator, UserId, Stop);
+        return Done($"{opened.Name} is open. Say now who works there.", $"/{opened.Code.ToLowerInvariant()}/people");
+    }
+
+    /// <summary>Opens the fiscal year after the last.</summary>
+    public async Task<IActionResult> OnPostYearAsync()
+    {
+        await Lay();
+        var starts = Years.Count == 0 ? new DateOnly(clock.GetUtcNow().Year, 1, 1) : Years[^1].Ends.AddDays(1);
+        await companies.OpenFiscalYear(Company.Id, starts, starts.AddYears(1).AddDays(-1), Stop);
+        return Done($"The fiscal year from {Show.Day(starts)} is open.", At("companies"));
+    }
+
+    /// <summary>Says whose chart is that of the group.</summary>
+    public async Task<IActionResult> OnPostGroupAsync(int? group)
+    {
+        await Lay();
+        if (group == Company.Id)
+            return await Refuse(new("group", "A company is not a group of its own. Choose another, or none."));
+        if (group is not null && Mine.All(c => c.Id != group))
+            return await Refuse(new("group", "Choose a company you administer."));
+        await companies.SetGroup(Company.Id, group, Stop);
+        return Done(group is null ? "The company belongs to no group." : $"The chart of {Mine.First(c => c.Id == group).Name} is that of the group.", At("companies"));
+    }
+
+    async Task<FieldFault?> FaultOf(string? code, string? name, string? currency, DateOnly? starts) =>
+        string.IsNullOrWhiteSpace(code) || code.Trim().Length > LongestCode || !code.Trim().All(char.IsAsciiLetterOrDigit) ? new("code", $"The code stands in addresses: 1 to {LongestCode} letters and digits. Write one, such as QN.")
+        : await companies.Find(code, Stop) is { } taken ? new("code", $"{taken.Code} is {taken.Name} already. Choose another code.")
+        : string.IsNullOrWhiteSpace(name) || name.Trim().Length > LongestName ? new("name", $"The company has no name, or one of more than {LongestName} characters. Write its name.")
+        : !Money.TryMinorUnits(Fold.Of(currency ?? ""), out _) ? new("currency", $"“{currency}” is no ISO 4217 code. Write three letters, such as EUR.")
+        : starts is null ? new("starts", "The first fiscal year has no first day. Choose one.")
+        : null;
+
+    async Task<PageResult> Refuse(FieldFault fault)
+    {
+        await Lay();
+        Fault = fault;
+        Response.StatusCode = StatusCodes.Status400BadRequest;
+        return Page();
+    }
+
+    async Task Lay()
+    {
+        Mine = [.. (await companies.All(Stop)).Where(c => User.Has(c.Code, Role.Administrator))];
+        Years = [.. (await periods.Periods(Company.Id, Stop)).GroupBy(p => p.YearStarts).Select(y => (y.Key, y.Max(p => p.Ends), y.Count(p => !p.Adjustment)))];
+    }
+}
