@@ -37,6 +37,9 @@ public class MappingTests
     }
 
     [Fact]
+    public void One_heading_that_is_known_is_enough_above_figures() => Assert.Equal((1, "class=2"), Propose("Schl;Wert;Kontoart\n8000;Was auch immer;08\n1000;Kasse;Aktiv\n").Mapping is var m ? (m.HeaderLine, Columns(m)) : default);
+
+    [Fact]
     public void A_column_that_names_other_rows_is_where_an_account_stands_whatever_its_heading() =>
         Assert.Equal("number=0 name=1 parent=2", Columns(Propose("Konto;Bezeichnung;Xyz\n1;Alles;\n10;Geld;1\n11;Forderungen;1\n100;Kasse;10\n101;Bank;10\n110;Kunden;11\n").Mapping));
 

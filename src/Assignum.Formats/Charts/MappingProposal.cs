@@ -7,7 +7,7 @@ namespace Assignum.Formats.Charts;
 /// <summary>Proposes how a sheet becomes accounts: finds its headings, fits its columns to fields by their headings and by what stands in them, and reads its codes.</summary>
 public static class MappingProposal
 {
-    const int RowsForHeadings = 30, RowsLookedAt = 400, GoodFit = 40, MostCodes = 40, CellsThatTell = 5;
+    const int RowsForHeadings = 30, RowsLookedAt = 400, GoodFit = 40, MostCodes = 40, CellsThatTell = 5, ClearFit = 160, OneFit = 100;
 
     /// <summary>Proposes for the sheet that looks most like a chart.</summary>
     /// <param name="sheets">Sheets of a file, at least one.</param>
@@ -70,9 +70,12 @@ public static class MappingProposal
             if (fit > best.Fit)
                 best = (row, fit);
         }
-        // One word that fits by chance makes no header.
-        return best.Fit >= 160 ? best : (-1, 0);
+        // One word that fits by chance makes no header, unless it stands in a row of words above figures.
+        return best.Fit >= ClearFit || (best.Fit >= OneFit && IsWordsAboveFigures(sheet, best.Row)) ? best : (-1, 0);
     }
+
+    static bool IsWordsAboveFigures(Sheet sheet, int row) =>
+        sheet.Rows[row].Cells.Where(c => c.Length > 0).All(c => !c.Any(char.IsAsciiDigit)) && sheet.Rows.Skip(row + 1).Take(CellsThatTell).Any(r => r.Cells.Any(c => c.Length > 0 && c.All(char.IsAsciiDigit)));
 
     static Dictionary<string, int> ColumnsOf(Sheet sheet, int header)
     {

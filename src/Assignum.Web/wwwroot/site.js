@@ -76,9 +76,22 @@
       const at = rows.findIndex(r => r.classList.contains("at"));
       const next = rows[Math.min(rows.length - 1, Math.max(0, at + (e.key === "j" ? 1 : -1)))];
       rows.forEach(r => r.classList.toggle("at", r === next));
-      (next?.querySelector("a") || next?.querySelector("input"))?.focus();
+      (next?.querySelector("a:not(.turn)") || next?.querySelector("input"))?.focus();
       next?.scrollIntoView({ block: "nearest" });
     }
+    // In a tree, right opens the heading one stands on and left closes it; one stays on it when the tree comes back.
+    else if (e.key === "ArrowRight" || e.key === "ArrowLeft") {
+      const turn = document.querySelector("tr.at .turn");
+      if (turn?.getAttribute("aria-expanded") === String(e.key === "ArrowLeft")) { e.preventDefault(); standing = turn.closest("tr").id; turn.click(); }
+    }
+  });
+  let standing = null;
+  document.addEventListener("htmx:afterSettle", () => {
+    const row = standing && document.getElementById(standing);
+    if (!row) return;
+    standing = null;
+    row.classList.add("at");
+    row.querySelector("a:not(.turn)")?.focus();
   });
 
   // A free number that is offered goes into the field at a click; a menu closes when something else is pointed at.
