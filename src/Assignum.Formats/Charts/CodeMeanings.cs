@@ -43,11 +43,14 @@ static class CodeMeanings
     {
         if (Words<AccountClass>.TryParse(ChartWords.Hyphenated(code), out var own))
             return own;
-        var folded = Headings.Folded(code);
+        var folded = Joined(Headings.Folded(code));
         foreach (var (accountClass, words) in ClassWords)
-            if (words.Contains(folded))
+            if (words.Any(w => Joined(w) == folded))
                 return accountClass;
         return null;
+
+        // Written as one word or as several.
+        static string Joined(string words) => words.Replace(" ", "", StringComparison.Ordinal);
     }
 
     /// <summary>The class that most names suggest, when it clearly leads; null otherwise.</summary>

@@ -7,7 +7,7 @@ namespace Assignum.Formats.Charts;
 /// <summary>Proposes how a sheet becomes accounts: finds its headings, fits its columns to fields by their headings and by what stands in them, and reads its codes.</summary>
 public static class MappingProposal
 {
-    const int RowsForHeadings = 30, RowsLookedAt = 400, GoodFit = 40, MostCodes = 40, CellsThatTell = 5, ClearFit = 160, OneFit = 100;
+    const int RowsForHeadings = 30, RowsLookedAt = 400, GoodFit = 40, MostCodes = 40, CellsThatTell = 5, ClearFit = 160, OneFit = 100, Against = -50, Never = -200;
 
     /// <summary>Proposes for the sheet that looks most like a chart.</summary>
     /// <param name="sheets">Sheets of a file, at least one.</param>
@@ -105,7 +105,7 @@ public static class MappingProposal
             cells = [.. sheet.Rows.Skip(header + 1).Take(RowsLookedAt).Select(r => r[index]).Where(c => c.Length > 0)];
             unique = cells.Count == 0 ? 0 : (double)cells.Distinct().Count() / cells.Count;
             digits = Share(c => c.Any(char.IsAsciiDigit) && c.Length <= AccountCheck.LongestNumber && c.Count(char.IsLetter) <= 4);
-            letters = Share(c => c.Count(char.IsLetter) > c.Length / 2 && c.Length > 1);
+            letters = Share(c => c.Count(char.IsLetter) is > 1 and var count && count >= c.Length / 2);
         }
 
         internal int Index { get; }
@@ -121,10 +121,10 @@ public static class MappingProposal
         // A few cells speak for a field, but not against one.
         int ByContent(string field) => field switch
         {
-            "number" => digits > .8 && unique > .8 ? 45 : Tells && digits < .5 ? -80 : 0,
-            "name" => letters > .8 && unique > .5 ? 42 : Tells && letters < .4 ? -80 : 0,
-            "class" or "kind" => cells.Distinct().Count() <= MostCodes ? 15 : -80,
-            "parent" => digits > .8 ? 10 : Tells ? -40 : 0,
+            "number" => digits > .8 && unique > .8 ? 45 : Tells && digits < .5 ? Against : 0,
+            "name" => letters > .8 && unique > .5 ? 42 : Tells && letters < .4 ? Against : 0,
+            "class" or "kind" => cells.Distinct().Count() <= MostCodes ? 15 : Never,
+            "parent" => digits > .8 ? 10 : Tells ? Against : 0,
             _ => 0,
         };
 

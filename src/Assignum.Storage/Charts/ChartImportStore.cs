@@ -21,7 +21,7 @@ public sealed class ChartImportStore(Draft draft)
     /// <param name="wholeOrNothing">With a refused row nothing is taken in.</param>
     /// <param name="progress">Is told how many rows are written, of how many; may cancel by throwing <see cref="OperationCanceledException"/>.</param>
     /// <param name="stop">Cancels.</param>
-    public async Task<ChartImported> Import(int company, int user, Func<ChartBook, ChartPlan> plan, bool wholeOrNothing, Func<int, int, Task> progress, CancellationToken stop)
+    public async Task<ChartImported> Import(int company, int? user, Func<ChartBook, ChartPlan> plan, bool wholeOrNothing, Func<int, int, Task> progress, CancellationToken stop)
     {
         ChartPlan? planned = null;
         var refusal = await draft.Change(company, user, async change =>

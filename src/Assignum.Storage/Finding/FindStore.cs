@@ -15,7 +15,7 @@ public sealed class FindStore(NpgsqlDataSource source)
 {
     const int MostOfAKind = 5;
 
-    /// <summary>Finds accounts, members and groups; an exact code first, then a few of each kind.</summary>
+    /// <summary>Finds accounts, also by a former number, members and groups; an exact code first, then a few of each kind.</summary>
     public Task<List<Found>> Find(int company, string text, int most, CancellationToken stop)
     {
         var fold = Fold.Of(text);
@@ -23,6 +23,9 @@ public sealed class FindStore(NpgsqlDataSource source)
             select kind, id, code, name from (
                 select *, row_number() over (partition by kind order by (fold = $4) desc, starts_with(fold, $4) desc, fold) as place from (
                     (select 'account' as kind, id, number as code, name, number_fold as fold, 0 as rank from account where company_id = $1 and find_fold like $2 limit 200)
+                    union all
+                    (select 'account', a.id, a.number, a.name, l.number_fold, 0 from account_alias l join account a on a.company_id = l.company_id and a.id = l.account_id
+                     where l.company_id = $1 and l.number_fold = $4 and l.number_fold <> a.number_fold)
                     union all
                     (select kind, id, code, name, code_fold, 1 from member where company_id = $1 and find_fold like $2 and kind <> 'task' limit 200)
                     union all

@@ -16,11 +16,14 @@ public sealed class ChartLook
         Ids = new int[nodes.Count];
         Texts = new string[nodes.Count];
         Uses = new int[nodes.Count];
+        Sides = new UsualSide?[nodes.Count];
         for (var i = 0; i < nodes.Count; i++)
         {
             var account = nodes[i].Account;
             Ids[i] = labels.Account(account.Number) ?? 0;
-            Texts[i] = Fold.Of($"{account.Number} {account.Name} {chart.DescriptionOf(account.Number).ShortName}");
+            var description = chart.DescriptionOf(account.Number);
+            Texts[i] = Fold.Of($"{account.Number} {account.Name} {description.ShortName}");
+            Sides[i] = description.Side;
             Uses[i] = chart.Uses.Count(nodes[i].Fold);
         }
     }
@@ -29,6 +32,8 @@ public sealed class ChartLook
     public int[] Ids { get; }
     /// <summary>Folded numbers, names and short names, to be looked through.</summary>
     public string[] Texts { get; }
+    /// <summary>The usual side of each, where it is not that of its class.</summary>
+    public UsualSide?[] Sides { get; }
     /// <summary>How many rules, tax codes and controls use each.</summary>
     public int[] Uses { get; }
 

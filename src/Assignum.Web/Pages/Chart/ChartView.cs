@@ -11,7 +11,7 @@ namespace Assignum.Web.Pages.Chart;
 /// <param name="Open">Whether what is below it is shown.</param>
 /// <param name="Balance">Its balance with all below it.</param>
 /// <param name="Movement">Its movement with all below it.</param>
-/// <param name="UsedBy">How many rules, tax codes and controls use it.</param>
+/// <param name="UsedBy">How many rules, tax codes, controls and matches use it.</param>
 /// <param name="Posted">Whether anything was posted to it, or below it.</param>
 /// <param name="WrongSide">Its balance stands on the other side than usual.</param>
 public sealed record ChartLine(int Place, ChartNode Node, bool Context, bool Open, decimal Balance, decimal Movement, int UsedBy, bool Posted, bool WrongSide);
@@ -25,14 +25,16 @@ public sealed class ChartView
     readonly ChartLook look;
     readonly ChartQuery query;
     readonly decimal[] own, balances, movements;
+    readonly int[] uses;
     readonly bool[] posted;
 
     /// <summary>Prepares it.</summary>
     /// <param name="chart">The chart.</param>
     /// <param name="look">Its look.</param>
     /// <param name="sums">Sums by id of the account.</param>
+    /// <param name="matches">How many accounts of other companies belong to each, by id.</param>
     /// <param name="query">What is asked for.</param>
-    public ChartView(ChartBook chart, ChartLook look, IReadOnlyDictionary<int, SpanSum> sums, ChartQuery query)
+    public ChartView(ChartBook chart, ChartLook look, IReadOnlyDictionary<int, SpanSum> sums, IReadOnlyDictionary<int, int> matches, ChartQuery query)
     {
         (this.chart, this.look, this.query) = (chart, look, query);
         own = new decimal[look.Ids.Length];
@@ -41,71 +43,77 @@ public sealed class ChartView
         for (var i = 0; i < own.Length; i++)
             if (posted[i] = sums.TryGetValue(look.Ids[i], out var sum))
                 (own[i], ownMovements[i]) = (sum.Balance, sum.Movement);
+        uses = matches.Count == 0 ? look.Uses : [.. look.Uses.Select((count, i) => count + matches.GetValueOrDefault(look.Ids[i]))];
         balances = chart.Tree.Totals(own);
         movements = chart.Tree.Totals(ownMovements);
     }
 
-    /// <summary>How many accounts each view has; only those that call for a look.</summary>
+    /// <summary>How many accounts have a balance on the other side than usual.</summary>
     public int WrongSides => Enumerable.Range(0, own.Length).Count(IsWrongSide);
 
-    /// <summary>All lines the query shows, from the first; folded branches are left out unless <paramref name="everything"/> is asked for.</summary>
-    public IEnumerable<ChartLine> Lines(bool everything = false)
+    readonly record struct Shown(int Place, bool Context, bool Open);
+
+    /// <summary>The lines of a page, and how many follow them. Only those are worked out.</summary>
+    /// <param name="after">Number of the account on which the page before ended; null for the first page.</param>
+    /// <param name="most">Most lines of a page.</param>
+    public (IReadOnlyList<ChartLine> Lines, int More) Page(string? after, int most)
     {
-        if (query.IsSorted)
-            return Sorted();
-        return query.Narrowed ? Narrowed() : Tree(everything);
+        var shown = All(everything: false);
+        var from = string.IsNullOrEmpty(after) ? 0 : shown.FindIndex(s => s.Place == chart.Tree.PlaceOf(after)) + 1;
+        return ([.. shown.Skip(from).Take(most).Select(Line)], Math.Max(0, shown.Count - from - most));
     }
 
-    IEnumerable<ChartLine> Tree(bool everything)
+    /// <summary>All lines, folded branches included.</summary>
+    public IEnumerable<ChartLine> Everything() => All(everything: true).Select(Line);
+
+    List<Shown> All(bool everything) => query.IsSorted ? Sorted() : query.Narrowed ? Narrowed() : Tree(everything);
+
+    List<Shown> Tree(bool everything)
     {
         var nodes = chart.Tree.Nodes;
+        var lines = new List<Shown>();
         var turned = query.TurnedNumbers.Select(Fold.Of).ToHashSet();
         var openUsually = query.All is { Length: > 0 } all ? all != "closed" : nodes.Count <= SmallChart;
         for (var i = 0; i < nodes.Count;)
         {
             var open = everything || ((openUsually || (nodes[i].Depth == 0 && string.IsNullOrEmpty(query.All))) ^ turned.Contains(nodes[i].Fold));
-            yield return Line(i, context: false, open);
+            lines.Add(new(i, Context: false, open));
             i = open ? i + 1 : nodes[i].End;
         }
+        return lines;
     }
 
     // What fits, under the headings it stands below.
-    IEnumerable<ChartLine> Narrowed()
+    List<Shown> Narrowed()
     {
         var nodes = chart.Tree.Nodes;
-        var shown = new byte[nodes.Count];
+        var (fits, context) = (new bool[nodes.Count], new bool[nodes.Count]);
         for (var i = 0; i < nodes.Count; i++)
-        {
-            if (!Fits(i))
-                continue;
-            shown[i] = 2;
-            foreach (var above in chart.Tree.Above(i))
-                if (shown[above] == 0)
-                    shown[above] = 1;
-        }
-        for (var i = 0; i < nodes.Count; i++)
-            if (shown[i] > 0)
-                yield return Line(i, context: shown[i] == 1, open: true);
+            if (fits[i] = Fits(i))
+                for (var above = nodes[i].Parent; above >= 0 && !context[above]; above = nodes[above].Parent)
+                    context[above] = true;
+        return [.. Enumerable.Range(0, nodes.Count).Where(i => fits[i] || context[i]).Select(i => new Shown(i, !fits[i], Open: true))];
     }
 
-    IEnumerable<ChartLine> Sorted()
+    List<Shown> Sorted()
     {
-        var places = Enumerable.Range(0, chart.Tree.Nodes.Count).Where(i => chart.Tree.Nodes[i].Account.Kind == AccountKind.Posting && Fits(i)).Select(i => Line(i, context: false, open: true) with { Node = chart.Tree.Nodes[i] with { Depth = 0 } });
+        var places = Enumerable.Range(0, chart.Tree.Nodes.Count).Where(i => chart.Tree.Nodes[i].Account.Kind == AccountKind.Posting && Fits(i)).ToList();
         var falling = query.Sort!.StartsWith('-');
-        var by = query.Sort.TrimStart('-');
-        return by switch
+        return query.Sort.TrimStart('-') switch
         {
-            "balance" => Ordered(l => l.Balance), "movement" => Ordered(l => l.Movement), "used" => Ordered(l => l.UsedBy),
-            "name" => Ordered(l => Fold.Of(l.Node.Account.Name)), "class" => Ordered(l => l.Node.Account.Class), "control" => Ordered(l => l.Node.Account.Control?.Word() ?? "~"),
-            "tax" => Ordered(l => l.Node.Account.TaxCode ?? l.Node.Account.ItemTaxGroup ?? "~"), "group" => Ordered(l => chart.DescriptionOf(l.Node.Account.Number).GroupAccount ?? "~"),
-            "short" => Ordered(l => chart.DescriptionOf(l.Node.Account.Number).ShortName ?? "~"),
-            _ => Ordered(l => l.Node.Fold),
+            "balance" => Ordered(i => balances[i]), "movement" => Ordered(i => movements[i]), "used" => Ordered(i => uses[i]),
+            "name" => Ordered(i => Fold.Of(Account(i).Name)), "class" => Ordered(i => Account(i).Class), "control" => Ordered(i => Account(i).Control?.Word() ?? "~"),
+            "tax" => Ordered(i => Account(i).TaxCode ?? Account(i).ItemTaxGroup ?? "~"), "group" => Ordered(i => chart.DescriptionOf(Account(i).Number).GroupAccount ?? "~"),
+            "short" => Ordered(i => chart.DescriptionOf(Account(i).Number).ShortName ?? "~"),
+            _ => Ordered(i => chart.Tree.Nodes[i].Fold),
         };
 
-        IEnumerable<ChartLine> Ordered<T>(Func<ChartLine, T> key)
+        Account Account(int place) => chart.Tree.Nodes[place].Account;
+
+        List<Shown> Ordered<T>(Func<int, T> key)
         {
             var comparer = typeof(T) == typeof(string) ? (IComparer<T>)StringComparer.Ordinal : Comparer<T>.Default;
-            return (falling ? places.OrderByDescending(key, comparer) : places.OrderBy(key, comparer)).ThenBy(l => l.Node.Fold, StringComparer.Ordinal);
+            return [.. (falling ? places.OrderByDescending(key, comparer) : places.OrderBy(key, comparer)).ThenBy(i => chart.Tree.Nodes[i].Fold, StringComparer.Ordinal).Select(i => new Shown(i, Context: false, Open: true))];
         }
     }
 
@@ -116,7 +124,7 @@ public sealed class ChartView
         var account = chart.Tree.Nodes[place].Account;
         return query.View switch
         {
-            "used" => look.Uses[place] > 0,
+            "used" => uses[place] > 0,
             "control" => account.Control is not null,
             "untaxed" => IsUntaxed(account),
             "unposted" => account.Kind == AccountKind.Posting && !posted[place],
@@ -134,12 +142,13 @@ public sealed class ChartView
     bool IsWrongSide(int place)
     {
         var account = chart.Tree.Nodes[place].Account;
-        return account.Kind == AccountKind.Posting && own[place] != 0 && Standing.IsWrongSide(account.Class, chart.DescriptionOf(account.Number).Side, own[place]);
+        return account.Kind == AccountKind.Posting && own[place] != 0 && Standing.IsWrongSide(account.Class, look.Sides[place], own[place]);
     }
 
-    ChartLine Line(int place, bool context, bool open)
+    ChartLine Line(Shown shown)
     {
-        var node = chart.Tree.Nodes[place];
-        return new(place, node, context, open, balances[place], movements[place], look.Uses[place], posted[place] || balances[place] != 0 || movements[place] != 0, IsWrongSide(place));
+        var place = shown.Place;
+        var node = query.IsSorted ? chart.Tree.Nodes[place] with { Depth = 0 } : chart.Tree.Nodes[place];
+        return new(place, node, shown.Context, shown.Open, balances[place], movements[place], uses[place], posted[place] || balances[place] != 0 || movements[place] != 0, IsWrongSide(place));
     }
 }

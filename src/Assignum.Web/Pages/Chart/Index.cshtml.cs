@@ -13,7 +13,7 @@ namespace Assignum.Web.Pages.Chart;
 [Authorize(Policy = Policies.Reads)]
 public sealed class IndexModel(ChartStore charts, BalanceStore balances, PanelMaker panels, TimeProvider clock) : CompanyPage
 {
-    const int MostLines = 400, DaysRemembered = 365;
+    const int MostLines = 200, DaysRemembered = 365;
     const string Remembered = "assignum.chart.columns";
 
     /// <inheritdoc/>
@@ -67,7 +67,7 @@ public sealed class IndexModel(ChartStore charts, BalanceStore balances, PanelMa
     public async Task<IActionResult> OnGetExportAsync(string? @as)
     {
         await Lay();
-        var table = ChartTable.Of(this, View().Lines(everything: true));
+        var table = ChartTable.Of(this, View().Everything());
         var content = new MemoryStream();
         if (@as == "xlsx")
             XlsxTable.Write(content, table);
@@ -78,12 +78,10 @@ public sealed class IndexModel(ChartStore charts, BalanceStore balances, PanelMa
         return File(content, @as == "xlsx" ? "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet" : "text/csv; charset=utf-8", name);
     }
 
-    /// <summary>Draft settings, for the table that is exported.</summary>
-    internal Storage.Settings.StoredRulebook Stored => Draft;
-
     IReadOnlyDictionary<int, SpanSum> sums = new Dictionary<int, SpanSum>();
+    IReadOnlyDictionary<int, int> matches = new Dictionary<int, int>();
 
-    ChartView View() => new(Chart, ChartLook.Of(Chart, Draft.Labels), sums, Query);
+    ChartView View() => new(Chart, ChartLook.Of(Chart, Draft.Labels), sums, matches, Query);
 
     async Task Lay()
     {
@@ -93,13 +91,11 @@ public sealed class IndexModel(ChartStore charts, BalanceStore balances, PanelMa
         if (Span is { } span)
             sums = await balances.Over(Company.Id, span.Periods, span.From, span.To, Stop);
         Query.Columns = Request.Query.TryGetValue("cols", out var chosen) ? chosen.ToString() : null;
+        matches = await charts.MatchCounts(Company.Id, Stop);
         Columns = ChosenColumns();
         var view = View();
         WrongSides = view.WrongSides;
-        var lines = view.Lines().ToList();
-        var from = string.IsNullOrEmpty(Query.After) ? 0 : lines.FindIndex(l => Fold.Same(l.Node.Account.Number, Query.After)) + 1;
-        Lines = [.. lines.Skip(from).Take(MostLines)];
-        More = Math.Max(0, lines.Count - from - MostLines);
+        (Lines, More) = view.Page(Query.After, MostLines);
         if (Columns.Any(c => c.Word == "trend") && Span is not null)
             Trends = await TrendsOf(Span);
     }

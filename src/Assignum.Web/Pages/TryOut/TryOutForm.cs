@@ -19,6 +19,8 @@ public sealed class TryOutLine
     public string? Discount { get; set; }
     public string? TaxCode { get; set; }
     public bool Shipped { get; set; }
+    /// <summary>"CC=100; SITE=N".</summary>
+    public string? Dimensions { get; set; }
 
     /// <summary>Whether nothing was typed.</summary>
     public bool IsEmpty => string.IsNullOrWhiteSpace(Sold) && string.IsNullOrWhiteSpace(Price);
@@ -37,6 +39,8 @@ public sealed class TryOutForm
     public string? Rate { get; set; }
     public bool IncludesTax { get; set; }
     public string? Text { get; set; }
+    /// <summary>"CC=100; SITE=N", for the whole document.</summary>
+    public string? Dimensions { get; set; }
     public List<TryOutLine> Lines { get; set; } = [];
 
     /// <summary>Whether anything was typed that could land.</summary>
@@ -55,7 +59,7 @@ public sealed class TryOutForm
         var document = new Document
         {
             Id = Id, Type = DocumentType.SalesInvoice, Date = Date ?? today, Party = party?.Code, Location = location?.Code, Connection = Empty(Connection), Currency = Empty(Currency), Rate = rate,
-            PricesIncludeTax = IncludesTax, Text = Empty(Text), Lines = [.. typed.Select(l => ReadLine(book, l.Line, l.Place))],
+            PricesIncludeTax = IncludesTax, Text = Empty(Text), Dimensions = ReadDimensions("dimensions", Dimensions), Lines = [.. typed.Select(l => ReadLine(book, l.Line, l.Place))],
         };
         return (document, faults);
 
@@ -76,6 +80,17 @@ public sealed class TryOutForm
             return null;
         }
 
+        Dimensions ReadDimensions(string field, string? text)
+        {
+            var parts = (text ?? "").Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(p => p.Split('=', 2, StringSplitOptions.TrimEntries)).ToList();
+            if (parts.Count == 0)
+                return Core.Posting.Dimensions.None;
+            if (parts.TrueForAll(p => p.Length == 2 && p[0].Length > 0 && p[1].Length > 0))
+                return new Dimensions(parts.Select(p => KeyValuePair.Create(p[0], p[1])));
+            faults[field] = $"“{text}” names no dimension with a value. Write them as CC=100, with ; between several.";
+            return Core.Posting.Dimensions.None;
+        }
+
         DocumentLine ReadLine(Rulebook rulebook, TryOutLine line, int place)
         {
             var at = $"lines[{place}]";
@@ -87,7 +102,7 @@ public sealed class TryOutForm
             {
                 Item = sold is { IsAccount: false } ? sold.Code : null, Account = sold is { IsAccount: true } ? sold.Code : null,
                 Quantity = Number(at + ".quantity", line.Quantity) ?? 1, Price = Number(at + ".price", line.Price) ?? 0, DiscountPercent = Number(at + ".discount", line.Discount),
-                TaxCode = tax?.Code, StockMoves = line.Shipped && sold is { IsAccount: false },
+                TaxCode = tax?.Code, StockMoves = line.Shipped && sold is { IsAccount: false }, Dimensions = ReadDimensions(at + ".dimensions", line.Dimensions),
             };
         }
     }

@@ -1,0 +1,126 @@
+using System.Diagnostics;
+using System.Globalization;
+using System.Net;
+using System.Text.RegularExpressions;
+using Assignum.Core.Rulebooks;
+using Assignum.Storage.People;
+using Microsoft.AspNetCore.Identity;
+using Npgsql;
+
+namespace Assignum.Bench;
+
+/// <summary>Pages of a chart of 20,000 accounts over 2,000,000 journal lines, asked for over HTTP, against a page without data.</summary>
+static partial class ChartPages
+{
+    const int Lines = 2_000_000, LinesOfAnEntry = 10, Rounds = 40;
+    const string Password = "seedling-2026";
+    static readonly string[] Paths =
+    [
+        "chart", "chart?turned=101000", "chart?all=open", "chart?q=4100", "chart?q=account", "chart?view=wrong", "chart?view=unposted", "chart?sort=-balance", "chart/account/101001",
+    ];
+
+    internal static async Task Run()
+    {
+        var book = new Rulebook { Company = new Company("B", "Bench", "EUR", new CompanyOptions()), Accounts = [.. BenchChart.Accounts()] };
+        await using var database = await BenchDatabase.Make(book);
+        await Fill(database);
+        var people = new PersonStore(database.Source);
+        await people.Grant(database.Company, await people.Add("ines", "Ines", new PasswordHasher<Person>().HashPassword(null!, Password), default), Role.Preparer, null, default);
+        var port = FreePort();
+        using var application = Start(database.Owner, port);
+        try
+        {
+            await Measure(new Uri($"http://127.0.0.1:{port}"));
+        }
+        finally
+        {
+            application.Kill(entireProcessTree: true);
+        }
+    }
+
+    static async Task Fill(BenchDatabase database)
+    {
+        await using var connection = new NpgsqlConnection(database.Owner);
+        await connection.OpenAsync();
+        var entries = Lines / LinesOfAnEntry;
+        foreach (var sql in new[]
+        {
+            "create temporary table leaf as select row_number() over (order by a.id) - 1 as place, a.id from account a join account_setting s on s.company_id = a.company_id and s.account_id = a.id where s.kind = 'posting'",
+            $"""
+             insert into event (company_id, id, connection, source_id, revision, type, date, document_date, tax_date, due_date, digest, received, prepared, outcome, edition)
+             select {database.Company}, i, 'OWN', 'E' || i, 1, 'manual-journal', d, d, d, d, '', 'null', 'null', 'landed', 2 from (select i, date '2026-01-01' + (i * 7 % 365)::integer as d from generate_series(1, {entries}) i) e
+             """,
+            $"""
+             insert into entry (company_id, id, fiscal_year_id, number, date, period_id, event_id, edition, total)
+             select {database.Company}, e.id, p.fiscal_year_id, e.id, e.date, p.id, e.id, 2, 100 from event e join period p on p.company_id = e.company_id and not p.adjustment and e.date between p.starts and p.ends
+             """,
+            $"""
+             insert into line (company_id, date, entry_id, line_no, account_id, amount, currency, document_amount, answered_by, rung, edition, facts)
+             select {database.Company}, e.date, e.id, n, leaf.id, case when n % 2 = 0 then 10 else -10 end, 'EUR', case when n % 2 = 0 then 10 else -10 end, 'given', 'given', 2, ''
+             from entry e cross join generate_series(1, {LinesOfAnEntry}) n join leaf on leaf.place = (e.id * 7919 + n * 104729) % (select count(*) from leaf)
+             """,
+            $"""
+             insert into balance (company_id, account_id, period_id, currency, debit, credit, document_amount)
+             select l.company_id, l.account_id, e.period_id, 'EUR', sum(greatest(l.amount, 0)), sum(greatest(-l.amount, 0)), sum(l.amount) from line l join entry e on e.company_id = l.company_id and e.id = l.entry_id group by 1, 2, 3
+             """,
+            $"update posting_row set last_entry = {entries}, last_event = {entries}", "analyze",
+        })
+        {
+            await using var command = new NpgsqlCommand(sql, connection) { CommandTimeout = 0 };
+            await command.ExecuteNonQueryAsync();
+        }
+    }
+
+    static int FreePort()
+    {
+        using var listener = new System.Net.Sockets.TcpListener(IPAddress.Loopback, 0);
+        listener.Start();
+        return ((IPEndPoint)listener.LocalEndpoint).Port;
+    }
+
+    static Process Start(string database, int port)
+    {
+        var root = AppContext.BaseDirectory[..AppContext.BaseDirectory.IndexOf("/bench/", StringComparison.Ordinal)];
+        var start = new ProcessStartInfo("dotnet", [$"{root}/src/Assignum.Web/bin/Release/net10.0/Assignum.Web.dll", "--contentRoot", $"{root}/src/Assignum.Web", "--urls", $"http://127.0.0.1:{port}"]) { RedirectStandardOutput = true };
+        start.Environment["ASSIGNUM_DB"] = database;
+        start.Environment.Remove("ASSIGNUM_DEMO");
+        return Process.Start(start) ?? throw new InvalidOperationException("The application can't be started.");
+    }
+
+    static async Task Measure(Uri address)
+    {
+        using var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() }) { BaseAddress = address };
+        for (var attempt = 0; ; attempt++)
+            try { await client.GetStringAsync("/health/ready"); break; }
+            catch (HttpRequestException) when (attempt < 120) { await Task.Delay(500); }
+        var token = Token().Match(await client.GetStringAsync("/sign-in")).Groups[1].Value;
+        using (var form = new FormUrlEncodedContent([new("name", "ines"), new("password", Password), new("__RequestVerificationToken", token)]))
+            await client.PostAsync("/sign-in", form);
+
+        var bare = await Times(client, "/sign-in");
+        Ratio.Say($"chart: a page without data: median {bare.Median:0.0} ms, p95 {bare.P95:0.0} ms");
+        foreach (var path in Paths)
+        {
+            var (median, p95) = await Times(client, "/b/" + path);
+            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"chart: {path}: median {median:0.0} ms, p95 {p95:0.0} ms, {p95 / bare.P95:0.0} × the page without data; goal: at most 10 ×, and 100 ms"));
+        }
+    }
+
+    static async Task<(double Median, double P95)> Times(HttpClient client, string path)
+    {
+        for (var i = 0; i < 5; i++)
+            (await client.GetAsync(path)).EnsureSuccessStatusCode();
+        var times = new List<double>();
+        for (var i = 0; i < Rounds; i++)
+        {
+            var watch = Stopwatch.StartNew();
+            await client.GetByteArrayAsync(path);
+            times.Add(watch.Elapsed.TotalMilliseconds);
+        }
+        times.Sort();
+        return (times[Rounds / 2], times[(int)(Rounds * .95)]);
+    }
+
+    [GeneratedRegex("__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)")]
+    private static partial Regex Token();
+}
