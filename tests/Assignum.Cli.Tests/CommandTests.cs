@@ -106,5 +106,32 @@ public sealed class CommandTests : IDisposable
         Assert.StartsWith("{\"event\":\"X\",\"severity\":\"warning\",\"purpose\":\"revenue\",\"account\":\"1050\"", error, StringComparison.Ordinal);
     }
 
+    [Fact]
+    public async Task A_foreign_chart_becomes_accounts_of_a_rulebook_with_its_mapping_proposed_and_its_refused_rows_explained()
+    {
+        await File.WriteAllBytesAsync(In("alt.xlsx"), Testing.MessyChart.Xlsx());
+        var (code, mapping, error) = await Run("chart", "--file", In("alt.xlsx"), "--out", In("A.json"), "--refused", In("R.csv"));
+
+        Assert.Equal((3, $"assignum: {Testing.MessyChart.Sound} accounts taken, {Testing.MessyChart.Refused} rows refused."), (code, error.Trim()));
+        Assert.Contains("\"Aktiv\": \"asset\"", mapping, StringComparison.Ordinal);
+        Assert.Equal(Testing.MessyChart.Refused + 1, (await File.ReadAllLinesAsync(In("R.csv"))).Length);
+
+        // The accounts go into a rulebook as they are, and the mapping that was printed says the same again.
+        var book = Write("B.json", $$"""{"format":"assignum-rulebook/1","company":{"code":"QT","name":"Trials","currency":"EUR"},"accounts":{{await File.ReadAllTextAsync(In("A.json"))}}}""");
+        Assert.Equal(0, (await Run("check", "--rulebook", book)).Code);
+        var first = await File.ReadAllTextAsync(In("A.json"));
+        var (again, silent, _) = await Run("chart", "--file", In("alt.xlsx"), "--map", Write("M.json", mapping), "--out", In("A.json"), "--refused", In("R.csv"));
+        Assert.Equal((3, "", first), (again, silent, await File.ReadAllTextAsync(In("A.json"))));
+    }
+
+    [Fact]
+    public async Task A_chart_without_names_a_sheet_that_is_not_there_and_a_file_that_is_none_write_nothing()
+    {
+        Assert.Equal(2, (await Run("chart", "--file", Write("x.csv", "Konto;Kontoart\n1000;Aktiv\n1200;Aktiv\n"), "--out", In("A.json"), "--refused", In("R.csv"))).Code);
+        Assert.Equal(2, (await Run("chart", "--file", In("x.csv"), "--sheet", "Other", "--out", In("A.json"), "--refused", In("R.csv"))).Code);
+        Assert.Equal(4, (await Run("chart", "--file", Write("y.csv", ""), "--out", In("A.json"), "--refused", In("R.csv"))).Code);
+        Assert.False(File.Exists(In("A.json")) || File.Exists(In("R.csv")));
+    }
+
     public void Dispose() => Directory.Delete(folder, recursive: true);
 }

@@ -40,7 +40,7 @@ public static class ChartImport
         }
     }
 
-    static bool IsHeading(ChartRow row) => row.Kind.Length > 0 && Words<AccountKind>.TryParse(Worded(row.Kind), out var kind) && kind != AccountKind.Posting;
+    static bool IsHeading(ChartRow row) => row.Kind.Length > 0 && Words<AccountKind>.TryRead(row.Kind, out var kind) && kind != AccountKind.Posting;
 
     static string Stem(string number, bool heading)
     {
@@ -48,9 +48,6 @@ public static class ChartImport
         var stem = heading ? fold.TrimEnd('0', '.', '-', ' ') : fold;
         return stem.Length == 0 ? fold : stem;
     }
-
-    /// <summary>"Cost of sales" as the formats spell it: "cost-of-sales".</summary>
-    internal static string Worded(string text) => string.Join('-', text.Trim().ToLowerInvariant().Split([' ', '-', '_'], StringSplitOptions.RemoveEmptyEntries));
 
     sealed class Planning
     {
@@ -121,7 +118,7 @@ public static class ChartImport
             ?? (row.Active.Length > 0 && YesOrNo(row.Active) is null ? new("active", $"“{row.Active}” says neither yes nor no for account {row.Number}. Write yes or no.") : null);
 
         static FieldFault? Unknown<T>(ChartRow row, string field, string word, string or) where T : struct, Enum =>
-            word.Length == 0 || Words<T>.TryParse(Worded(word), out _) ? null
+            word.Length == 0 || Words<T>.TryRead(word, out _) ? null
             : new(field, $"{char.ToUpperInvariant(field[0])}{field[1..]} {word} of account {row.Number} is not known. Write one of {string.Join(", ", Words<T>.All)}{or}.");
 
         FieldFault? ParentRefusal(ChartRow row)
@@ -184,8 +181,8 @@ public static class ChartImport
             {
                 Name = row.Name, Class = ClassOf(row)!.Value, Kind = KindOf(row),
                 Parent = row.Parent.Length > 0 ? row.Parent : was?.Parent,
-                Control = Words<Control>.TryParse(Worded(row.Control), out var control) ? control : was?.Control,
-                Manual = Words<ManualPolicy>.TryParse(Worded(row.Manual), out var manual) ? manual : was?.Manual ?? ManualPolicy.Open,
+                Control = Words<Control>.TryRead(row.Control, out var control) ? control : was?.Control,
+                Manual = Words<ManualPolicy>.TryRead(row.Manual, out var manual) ? manual : was?.Manual ?? ManualPolicy.Open,
                 TaxCode = row.TaxCode.Length > 0 ? row.TaxCode : was?.TaxCode,
                 ItemTaxGroup = row.ItemTaxGroup.Length > 0 ? row.ItemTaxGroup : was?.ItemTaxGroup,
                 Active = YesOrNo(row.Active) ?? was?.Active ?? true,
@@ -212,7 +209,7 @@ public static class ChartImport
         }.OfType<string>());
 
         AccountKind KindOf(ChartRow row) =>
-            row.Kind.Length > 0 && Words<AccountKind>.TryParse(Worded(row.Kind), out var kind) ? kind
+            row.Kind.Length > 0 && Words<AccountKind>.TryRead(row.Kind, out var kind) ? kind
             : existing.TryGetValue(Fold.Of(row.Number), out var was) ? was.Kind
             : !kindsGiven && haveBelow.Contains(Fold.Of(row.Number)) ? AccountKind.Heading
             : AccountKind.Posting;
@@ -222,7 +219,7 @@ public static class ChartImport
             for (var (at, levels) = (row, 0); levels <= DeepestLevel; levels++)
             {
                 if (at.Class.Length > 0)
-                    return Words<AccountClass>.TryParse(Worded(at.Class), out var own) ? own : null;
+                    return Words<AccountClass>.TryRead(at.Class, out var own) ? own : null;
                 if (existing.TryGetValue(Fold.Of(at.Number), out var was))
                     return was.Class;
                 if (at.Parent.Length == 0)

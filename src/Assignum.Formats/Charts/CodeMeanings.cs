@@ -41,7 +41,7 @@ static class CodeMeanings
     /// <summary>The class a code names; null when it names none.</summary>
     internal static AccountClass? ClassOf(string code)
     {
-        if (Words<AccountClass>.TryParse(ChartWords.Hyphenated(code), out var own))
+        if (Words<AccountClass>.TryRead(code, out var own))
             return own;
         var folded = Joined(Headings.Folded(code));
         foreach (var (accountClass, words) in ClassWords)
@@ -79,9 +79,4 @@ static class CodeMeanings
     }
 
     static string[] Folded(string words) => [.. words.Split('|').Select(Headings.Folded)];
-}
-
-static class ChartWords
-{
-    internal static string Hyphenated(string text) => string.Join('-', text.Trim().ToLowerInvariant().Split([' ', '-', '_'], StringSplitOptions.RemoveEmptyEntries));
 }

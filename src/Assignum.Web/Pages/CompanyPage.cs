@@ -1,5 +1,6 @@
 using System.Text.Encodings.Web;
 using Assignum.Core;
+using Assignum.Formats.Sheets;
 using Assignum.Storage.Companies;
 using Assignum.Storage.Posting;
 using Assignum.Storage.Settings;
@@ -72,6 +73,22 @@ public abstract class CompanyPage : PageModel
     {
         var faulty = ModelState.Where(f => f.Value is { Errors.Count: > 0 }).Select(f => $"<p class=\"fault\" role=\"alert\">{HtmlEncoder.Default.Encode($"{f.Key}: “{f.Value!.AttemptedValue}” can't be read. Dates are written YYYY-MM-DD, numbers with a decimal point. Nothing was changed.")}</p>").ToList();
         return faulty.Count == 0 ? null : new ContentResult { StatusCode = StatusCodes.Status400BadRequest, ContentType = "text/html; charset=utf-8", Content = string.Concat(faulty) };
+    }
+
+    /// <summary>A table to take away.</summary>
+    /// <param name="table">The table.</param>
+    /// <param name="name">Name of the file, without its ending.</param>
+    /// <param name="kind">"xlsx"; anything else is CSV.</param>
+    protected FileStreamResult Export(Table table, string name, string? kind)
+    {
+        var content = new MemoryStream();
+        var isXlsx = kind == "xlsx";
+        if (isXlsx)
+            XlsxTable.Write(content, table);
+        else
+            CsvTable.Write(content, table);
+        content.Position = 0;
+        return File(content, isXlsx ? "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet" : "text/csv; charset=utf-8", name + (isXlsx ? ".xlsx" : ".csv"));
     }
 
     /// <summary>A part of the page for the drawer, or the whole page where the browser asks without scripts.</summary>

@@ -135,7 +135,7 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
     {
         if (await Look(file, MappingForm.Of(Request.Query), null) is { } gone)
             return gone;
-        return TableOf(RefusedRows.Of(Sheet, Mapping, Plan), Path.GetFileNameWithoutExtension(Source!.Name) + ", refused", @as);
+        return Export(RefusedRows.Of(Sheet, Mapping, Plan), Path.GetFileNameWithoutExtension(Source!.Name) + ", refused", @as);
     }
 
     /// <summary>The refused rows an import has left, as it kept them.</summary>
@@ -143,21 +143,10 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
         await uploads.Find(Company.Id, UserId, file, Stop) is { } kept ? File(kept.Content, "text/csv; charset=utf-8", kept.Name) : NotFound();
 
     /// <summary>The empty file to be filled in.</summary>
-    public IActionResult OnGetTemplate(string? @as) => TableOf(ChartTemplates.ToFillIn, "chart of accounts", @as);
+    public IActionResult OnGetTemplate(string? @as) => Export(ChartTemplates.ToFillIn, "chart of accounts", @as);
 
     /// <summary>The result of an import that is done.</summary>
     public ChartImportDone? Result => Job?.Result is { } json ? JsonSerializer.Deserialize<ChartImportDone>(json) : null;
-
-    FileStreamResult TableOf(Table table, string name, string? @as)
-    {
-        var content = new MemoryStream();
-        if (@as == "xlsx")
-            XlsxTable.Write(content, table);
-        else
-            CsvTable.Write(content, table);
-        content.Position = 0;
-        return File(content, @as == "xlsx" ? "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet" : "text/csv; charset=utf-8", $"{name}.{(@as == "xlsx" ? "xlsx" : "csv")}");
-    }
 
     // Null when the file could be looked at.
     async Task<IActionResult?> Look(Guid file, IReadOnlyDictionary<string, string> sent, string? show)

@@ -1,6 +1,5 @@
 using Assignum.Core;
 using Assignum.Core.Charts;
-using Assignum.Formats.Sheets;
 using Assignum.Storage.Charts;
 using Assignum.Web.Access;
 using Htmx;
@@ -67,15 +66,7 @@ public sealed class IndexModel(ChartStore charts, BalanceStore balances, PanelMa
     public async Task<IActionResult> OnGetExportAsync(string? @as)
     {
         await Lay();
-        var table = ChartTable.Of(this, View().Everything());
-        var content = new MemoryStream();
-        if (@as == "xlsx")
-            XlsxTable.Write(content, table);
-        else
-            CsvTable.Write(content, table);
-        content.Position = 0;
-        var name = $"chart-{Company.Code.ToLowerInvariant()}.{(@as == "xlsx" ? "xlsx" : "csv")}";
-        return File(content, @as == "xlsx" ? "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet" : "text/csv; charset=utf-8", name);
+        return Export(ChartTable.Of(this, View().Everything()), "chart-" + Company.Code.ToLowerInvariant(), @as);
     }
 
     IReadOnlyDictionary<int, SpanSum> sums = new Dictionary<int, SpanSum>();
