@@ -100,13 +100,16 @@ public static class RulebookReader
         if (place.Inner("dimensionDefaults") is { } values)
             foreach (var property in values.Properties())
                 defaults[property.Name] = values.Code(property.Name);
+        var currencies = place.Texts("currencies");
+        if (currencies.Find(c => !Money.TryMinorUnits(Fold.Of(c), out _)) is { } unknown)
+            place.Note("bad-value", $"{place.Where}: currency {unknown} is no ISO 4217 code. Write codes of three letters, such as EUR.");
         return new Account
         {
             Number = place.Code("number"), Name = place.Text("name") ?? "", Class = place.RequiredWord<AccountClass>("class"), Kind = place.RequiredWord<AccountKind>("kind"),
             Parent = place.Text("parent"), Control = place.Word<Control>("control"), Manual = place.Word<ManualPolicy>("manual") ?? ManualPolicy.Open,
             ItemTaxGroup = place.Text("itemTaxGroup"), TaxCode = place.Text("taxCode"), Active = place.Flag("active") ?? true,
             ValidFrom = place.Date("validFrom"), ValidTo = place.Date("validTo"), Suspense = place.Flag("suspense") ?? false, Dimensions = dimensions, DimensionDefaults = defaults,
-            TaxRelevance = place.Word<TaxRelevance>("taxRelevance"), PartyRole = place.Word<PartyRole>("partyRole"), Currencies = place.Texts("currencies"),
+            TaxRelevance = place.Word<TaxRelevance>("taxRelevance"), PartyRole = place.Word<PartyRole>("partyRole"), Currencies = currencies,
         };
     }
 

@@ -44,6 +44,9 @@ public abstract class CompanyPage : PageModel
     /// <summary>An address of this company.</summary>
     public string At(string path) => $"/{Company.Code.ToLowerInvariant()}/{path}";
 
+    /// <summary>The address of an account in the chart.</summary>
+    protected string AtAccount(string number) => At("chart") + "#a" + Uri.EscapeDataString(number);
+
     /// <inheritdoc/>
     public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
     {

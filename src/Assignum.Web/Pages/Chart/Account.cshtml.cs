@@ -53,9 +53,9 @@ public sealed class AccountModel(ChartStore charts, AccountStore accounts, Panel
         if (refusal is not null)
             return await Again(form, refusal);
         if (form.Id is not null)
-            return Done($"Account {account!.Number} {account.Name} is changed: name, place and description at once, settings in draft {Books.State.Draft}.", At("chart") + $"#a{account.Number}");
+            return Done($"Account {account!.Number} {account.Name} is changed: name, place and description at once, settings in draft {Books.State.Draft}.", AtAccount(account.Number));
         var said = $"Account {account!.Number} {account.Name} is in draft {Books.State.Draft}.";
-        return then == "next" ? Done(said, At($"chart?handler=new&beside={Uri.EscapeDataString(account.Number)}")) : Done(said, At("chart") + $"#a{account.Number}");
+        return then == "next" ? Done(said, At($"chart?handler=new&beside={Uri.EscapeDataString(account.Number)}")) : Done(said, AtAccount(account.Number));
     }
 
     /// <summary>Deletes an account that nothing uses.</summary>
@@ -87,7 +87,7 @@ public sealed class AccountModel(ChartStore charts, AccountStore accounts, Panel
         }
         if (await accounts.Add(Company.Id, UserId, added, Stop) is { } refusal)
             return await Again(form, refusal);
-        return Done($"{Show.Count(added.Count, "account")} in draft {Books.State.Draft}: {string.Join(", ", added.Select(a => a.Account.Number))}.", At("chart") + $"#a{account.Number}");
+        return Done($"{Show.Count(added.Count, "account")} in draft {Books.State.Draft}: {string.Join(", ", added.Select(a => a.Account.Number))}.", AtAccount(account.Number));
     }
 
     static string? NextFree(ChartBook chart, Account last, HashSet<string> given)

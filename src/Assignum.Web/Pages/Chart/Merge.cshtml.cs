@@ -49,7 +49,7 @@ public sealed class MergeModel(ChartStore charts, MergeStore merges, PostingStor
         Day = day ?? Day;
         if (await merges.Merge(Company.Id, UserId, source, target, seen, balance && Parts.Count > 0 ? Move : null, Stop) is { } refusal)
             return Refused(refusal.Message);
-        return Done($"{Plan.From.Number} {Plan.From.Name} is merged into {Plan.To.Number} {Plan.To.Name}: {Show.Count(Plan.Rules.Count, "rule")} in draft {Books.State.Draft}{(balance && Parts.Count > 0 ? $", {Show.Amount(Parts.Sum(p => p.Amount), Decimals)} moved" : "")}.", At("chart") + $"#a{Plan.To.Number}");
+        return Done($"{Plan.From.Number} {Plan.From.Name} is merged into {Plan.To.Number} {Plan.To.Name}: {Show.Count(Plan.Rules.Count, "rule")} in draft {Books.State.Draft}{(balance && Parts.Count > 0 ? $", {Show.Amount(Parts.Sum(p => p.Amount), Decimals)} moved" : "")}.", AtAccount(Plan.To.Number));
     }
 
     async Task<Refusal?> Move(Account from, Account to, IReadOnlyList<MovedBalance> parts)
