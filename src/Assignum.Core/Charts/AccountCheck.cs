@@ -77,7 +77,7 @@ public static class AccountCheck
         var keepsNumber = Fold.Same(account.Number, was);
         if (NumberFault(account.Number) is { } malformed)
             faults.Add(new("number", malformed));
-        else if (!keepsNumber && numbers.TakenBy(account.Number.Trim()) is { } taken)
+        else if (!keepsNumber && numbers.TakenBy(account.Number.Trim(), was) is { } taken)
             faults.Add(new("number", $"{taken} {numbers.FreeInWords(account.Number.Trim(), account)}"));
         else if ((!keepsNumber || numbers.Tree.Find(was)?.Kind != account.Kind) && numbers.OutsidePlan(account) is { } outside)
             faults.Add(new("number", $"{outside} {numbers.FreeInWords(account.Number.Trim(), account)}"));

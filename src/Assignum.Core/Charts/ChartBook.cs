@@ -10,9 +10,9 @@ public sealed class ChartBook
     /// <summary>Puts it together.</summary>
     /// <param name="book">The rulebook whose accounts they are.</param>
     /// <param name="plan">The numbering plan.</param>
-    /// <param name="kept">Numbers that are not given again, by fold, each with a sentence that says whose it is.</param>
+    /// <param name="kept">Numbers that are not given again, by fold.</param>
     /// <param name="descriptions">Descriptions by the fold of the account's number; accounts without one may be left out.</param>
-    public ChartBook(Rulebook book, NumberingPlan plan, IReadOnlyDictionary<string, string> kept, IReadOnlyDictionary<string, AccountDescription> descriptions)
+    public ChartBook(Rulebook book, NumberingPlan plan, IReadOnlyDictionary<string, KeptNumber> kept, IReadOnlyDictionary<string, AccountDescription> descriptions)
     {
         Book = book;
         Tree = ChartTree.Of(book.Accounts);
@@ -23,7 +23,7 @@ public sealed class ChartBook
     }
 
     /// <summary>A chart without plan and descriptions.</summary>
-    public ChartBook(Rulebook book) : this(book, NumberingPlan.None, new Dictionary<string, string>(), new Dictionary<string, AccountDescription>())
+    public ChartBook(Rulebook book) : this(book, NumberingPlan.None, new Dictionary<string, KeptNumber>(), new Dictionary<string, AccountDescription>())
     {
     }
 
@@ -34,7 +34,7 @@ public sealed class ChartBook
     /// <summary>Its numbers, with the numbering plan.</summary>
     public ChartNumbers Numbers { get; }
     /// <summary>Numbers that are not given again.</summary>
-    public IReadOnlyDictionary<string, string> Kept { get; }
+    public IReadOnlyDictionary<string, KeptNumber> Kept { get; }
     /// <summary>Descriptions by the fold of the number.</summary>
     public IReadOnlyDictionary<string, AccountDescription> Descriptions { get; }
     /// <summary>What uses each account.</summary>

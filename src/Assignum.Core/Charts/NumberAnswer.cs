@@ -3,6 +3,11 @@ namespace Assignum.Core.Charts;
 /// <summary>What can be said of a number at once.</summary>
 public enum NumberFate { Empty, Free, Taken, Outside }
 
+/// <summary>A number that is not given again.</summary>
+/// <param name="Owner">Number now of the account it belongs to.</param>
+/// <param name="Sentence">Whose it is.</param>
+public sealed record KeptNumber(string Owner, string Sentence);
+
 /// <summary>The answer to a number while it is typed.</summary>
 /// <param name="Fate">Whether it can be used.</param>
 /// <param name="Sentence">The answer as a sentence.</param>
@@ -12,8 +17,8 @@ public sealed record NumberAnswer(NumberFate Fate, string Sentence, IReadOnlyLis
 /// <summary>Numbers of a chart: who has one, and which are free beside a neighbour.</summary>
 /// <param name="tree">The chart.</param>
 /// <param name="plan">The numbering plan.</param>
-/// <param name="kept">Numbers that belong to accounts outside of the chart, by fold: earlier ones of renumbered accounts, and those of accounts that left it; each with a sentence.</param>
-public sealed class ChartNumbers(ChartTree tree, NumberingPlan plan, IReadOnlyDictionary<string, string> kept)
+/// <param name="kept">Numbers that are not given again, by fold: former ones of renumbered accounts, and those of accounts that left the chart.</param>
+public sealed class ChartNumbers(ChartTree tree, NumberingPlan plan, IReadOnlyDictionary<string, KeptNumber> kept)
 {
     const int MostFree = 4;
 
@@ -37,7 +42,7 @@ public sealed class ChartNumbers(ChartTree tree, NumberingPlan plan, IReadOnlyDi
             return new(NumberFate.Empty, free.Count == 0 ? "Type a number." : "Type a number, or take one that is free.", free);
         if (AccountCheck.NumberFault(typed) is { } malformed)
             return new(NumberFate.Outside, malformed, free);
-        if (!Fold.Same(typed, was) && TakenBy(typed) is { } taken)
+        if (!Fold.Same(typed, was) && TakenBy(typed, was) is { } taken)
             return new(NumberFate.Taken, taken, free);
         return accountClass is { } known && plan.Fault(typed, known, kind, HeadingsOf(parent)) is { } outside
             ? new(NumberFate.Outside, outside, free)
@@ -45,9 +50,11 @@ public sealed class ChartNumbers(ChartTree tree, NumberingPlan plan, IReadOnlyDi
     }
 
     /// <summary>Who has a number, as a sentence; null when nobody has it.</summary>
-    public string? TakenBy(string number) =>
+    /// <param name="number">The number.</param>
+    /// <param name="by">Number now of the account that asks, which may have its own former number back; null for a new one.</param>
+    public string? TakenBy(string number, string? by = null) =>
         tree.Find(number) is { } account ? $"{number} is taken by {account.Name}."
-        : kept.GetValueOrDefault(Fold.Of(number));
+        : kept.TryGetValue(Fold.Of(number), out var former) && !(by is not null && Fold.Same(former.Owner, by)) ? former.Sentence : null;
 
     /// <summary>Why the plan bars the number of an account where it stands; null when it fits.</summary>
     internal string? OutsidePlan(Account account) => plan.Fault(account.Number, account.Class, account.Kind, HeadingsOf(account.Parent));

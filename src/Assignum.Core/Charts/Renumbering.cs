@@ -16,7 +16,7 @@ public static class Renumbering
     /// <param name="tree">The chart.</param>
     /// <param name="plan">The plan the accounts shall fit.</param>
     /// <param name="kept">Numbers that are not given again, by fold.</param>
-    public static IReadOnlyList<NewNumber> Propose(ChartTree tree, NumberingPlan plan, IReadOnlyDictionary<string, string> kept)
+    public static IReadOnlyList<NewNumber> Propose(ChartTree tree, NumberingPlan plan, IReadOnlyDictionary<string, KeptNumber> kept)
     {
         var taken = tree.Nodes.Select(n => n.Fold).Concat(kept.Keys).ToHashSet();
         var proposals = new List<NewNumber>();

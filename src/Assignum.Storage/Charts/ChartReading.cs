@@ -24,7 +24,7 @@ static class ChartReading
     }
 
     // A number may belong to an account that the draft no longer shows, or may have been that of a renumbered one.
-    static async Task<Dictionary<string, string>> Kept(NpgsqlConnection connection, int company, int edition, CancellationToken stop)
+    static async Task<Dictionary<string, KeptNumber>> Kept(NpgsqlConnection connection, int company, int edition, CancellationToken stop)
     {
         var kept = await connection.Command("""
             select a.number_fold, a.number, a.name, null::text from account a
@@ -33,9 +33,9 @@ static class ChartReading
             select l.number_fold, a.number, a.name, l.number_fold from account_alias l join account a on a.company_id = l.company_id and a.id = l.account_id
             where l.company_id = $1 and l.number_fold <> a.number_fold
             """, company, edition).List(row => (Fold: row.GetString(0), Number: row.GetString(1), Name: row.GetString(2), Earlier: row.TextOrNull(3)), stop);
-        var sentences = new Dictionary<string, string>();
+        var sentences = new Dictionary<string, KeptNumber>();
         foreach (var (fold, number, name, earlier) in kept)
-            sentences[fold] = earlier is null ? $"{number} belongs to {name}, which earlier editions have." : $"{earlier} was once the number of {number} {name}, and is not given again.";
+            sentences[fold] = new(number, earlier is null ? $"{number} belongs to {name}, which earlier editions have." : $"{earlier} was once the number of {number} {name}, and is not given again.");
         return sentences;
     }
 

@@ -37,6 +37,7 @@ public sealed class CompanyBooks(SettingsState state, LandingBook released, Land
 public sealed class RulebookCache(RulebookStore store)
 {
     readonly ConcurrentDictionary<int, CompanyBooks> byCompany = [];
+    readonly ConcurrentDictionary<int, LandingBook> released = [];
     readonly ConcurrentDictionary<(int Company, int Edition), LandingBook> editions = [];
 
     /// <summary>The rulebooks of a company as they are now.</summary>
@@ -45,11 +46,11 @@ public sealed class RulebookCache(RulebookStore store)
         var state = await store.StateOf(company, stop);
         if (byCompany.TryGetValue(company, out var known) && known.State == state)
             return known;
-        var released = new LandingBook(await store.Load(company, state.Edition, stop));
+        var inForce = await Released(company, stop);
         var draft = new LandingBook(await store.Load(company, state.Draft, stop));
-        var books = new CompanyBooks(draft.Stored.State, released, draft);
-        // Both were read in one state, or a change came between and they are read again next time.
-        if (released.Stored.State == draft.Stored.State)
+        var books = new CompanyBooks(draft.Stored.State, inForce, draft);
+        // Both belong to one state, or a change came between and they are read again next time.
+        if ((inForce.Stored.Edition, inForce.Stored.State.AtOnce) == (draft.Stored.State.Edition, draft.Stored.State.AtOnce))
             byCompany[company] = books;
         return books;
     }
@@ -65,6 +66,12 @@ public sealed class RulebookCache(RulebookStore store)
         return editions[(company, edition)] = new LandingBook(await store.Load(company, edition, stop));
     }
 
-    /// <summary>The rulebook of the edition in force, for posting.</summary>
-    internal async Task<LandingBook> Released(int company, CancellationToken stop) => (await Of(company, stop)).Released;
+    /// <summary>The rulebook of the edition in force, for posting; a changed draft is none of its business.</summary>
+    internal async Task<LandingBook> Released(int company, CancellationToken stop)
+    {
+        var state = await store.StateOf(company, stop);
+        if (released.TryGetValue(company, out var known) && known.Stored.Edition == state.Edition && known.Stored.State.AtOnce == state.AtOnce)
+            return known;
+        return released[company] = new LandingBook(await store.Load(company, state.Edition, stop));
+    }
 }

@@ -225,7 +225,7 @@ public class ChartImportTests
     [Fact]
     public void A_new_number_must_fit_the_numbering_plan_and_one_the_chart_has_may_stay()
     {
-        var chart = new ChartBook(Book.Nursery, new NumberingPlan { Pattern = "#####" }, new Dictionary<string, string>(), new Dictionary<string, AccountDescription>());
+        var chart = new ChartBook(Book.Nursery, new NumberingPlan { Pattern = "#####" }, new Dictionary<string, KeptNumber>(), new Dictionary<string, AccountDescription>());
         var plan = ChartImport.Plan([Row(2, ["4099", "Tools", "income", "", ""]), Row(3, ["4010", "Seeds", "income", "", ""])], chart);
 
         Assert.Equal([ChartRowFate.Refused, ChartRowFate.Changed], plan.Rows.Select(r => r.Fate));
@@ -235,7 +235,7 @@ public class ChartImportTests
     [Fact]
     public void Short_names_and_descriptions_that_are_there_already_change_nothing()
     {
-        var known = new ChartBook(Book.Nursery, NumberingPlan.None, new Dictionary<string, string>(), new Dictionary<string, AccountDescription> { ["4010"] = new() { ShortName = "Seeds" } });
+        var known = new ChartBook(Book.Nursery, NumberingPlan.None, new Dictionary<string, KeptNumber>(), new Dictionary<string, AccountDescription> { ["4010"] = new() { ShortName = "Seeds" } });
         var row = new ChartRow(2, "4010", "Sales of seeds", "", "", "") { ShortName = "Seeds" };
 
         Assert.Equal(ChartRowFate.Unchanged, ChartImport.Plan([row], known).Rows[0].Fate);

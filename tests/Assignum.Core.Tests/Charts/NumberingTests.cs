@@ -15,7 +15,7 @@ public class NumberingTests
                 Book.Account("6", "Expenses", AccountClass.Expense) with { Kind = AccountKind.Heading }, Book.Account("62", "Selling", AccountClass.Expense) with { Kind = AccountKind.Heading, Parent = "6" },
                 .. numbers.Select(n => Book.Account(n, "Account " + n, AccountClass.Expense) with { Parent = "62" }),
             ],
-        }, plan, new Dictionary<string, string> { ["6219"] = "6219 was once the number of 6210 Market stands, and is not given again." }, new Dictionary<string, AccountDescription>());
+        }, plan, new Dictionary<string, KeptNumber> { ["6219"] = new("6210", "6219 was once the number of 6210 Market stands, and is not given again.") }, new Dictionary<string, AccountDescription>());
 
     static NumberAnswer Answer(string number, params string[] chart) => Chart(FourDigits, chart).Numbers.Answer(number, null, AccountClass.Expense, AccountKind.Posting, "62", chart.FirstOrDefault());
 
@@ -24,6 +24,10 @@ public class NumberingTests
 
     [Fact]
     public void The_former_number_of_a_renumbered_account_is_not_given_again() => Assert.Equal(NumberFate.Taken, Answer("6219", "6210").Fate);
+
+    [Fact]
+    public void An_account_may_have_its_own_former_number_back() =>
+        Assert.Equal(NumberFate.Free, Chart(FourDigits, "6210").Numbers.Answer("6219", "6210", AccountClass.Expense, AccountKind.Posting, "62", null).Fate);
 
     [Theory]
     [InlineData("6211", NumberFate.Free)]
