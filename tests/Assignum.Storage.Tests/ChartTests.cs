@@ -44,6 +44,7 @@ public class ChartTests(Nursery nursery) : IClassFixture<Nursery>
 
         Assert.True((await Chart()).DescriptionOf("6210").SaysTheSame(said));
         Assert.Equal(before.InDraft, (await nursery.Rulebooks.StateOf(nursery.Company, default)).InDraft);
+        Assert.Null((await nursery.Editions.History(nursery.Company, "account", (await Draft()).Labels.Account("6210")!.Value, default))[0].Edition);
     }
 
     [Fact]

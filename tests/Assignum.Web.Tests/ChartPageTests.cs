@@ -136,7 +136,7 @@ public sealed class ChartPageTests(App app) : IClassFixture<App>
         Assert.Contains("Councils pay in May.", text, StringComparison.Ordinal);
         Assert.Contains("receivable, COUNCIL", text, StringComparison.Ordinal);
         Assert.Contains("entry", text, StringComparison.Ordinal);
-        Assert.Contains("short name Councils added", text, StringComparison.Ordinal);
+        Assert.Contains("short name Councils given", text, StringComparison.Ordinal);
     }
 
     [Fact]

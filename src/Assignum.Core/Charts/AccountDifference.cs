@@ -7,10 +7,10 @@ namespace Assignum.Core.Charts;
 /// <param name="Now">What it is; null: nothing.</param>
 public sealed record FieldChange(string Field, string Title, string? Was, string? Now)
 {
-    /// <summary>"name from Rent to Rent of fields", "tax code S20 added", "tax code S20 taken away".</summary>
+    /// <summary>"name from Rent to Rent of fields", "tax code S20 given", "tax code S20 taken away".</summary>
     public override string ToString() => (Was, Now) switch
     {
-        (null, _) => $"{Title} {Now} added",
+        (null, _) => $"{Title} {Now} given",
         (_, null) => $"{Title} {Was} taken away",
         _ => $"{Title} from {Was} to {Now}",
     };
@@ -25,7 +25,7 @@ public static class AccountDifference
     public static IReadOnlyList<FieldChange> Between(Account was, AccountDescription wasDescribed, Account now, AccountDescription described) =>
         [.. Fields(was, wasDescribed).Zip(Fields(now, described), (a, b) => new FieldChange(a.Field, a.Title, a.Value, b.Value)).Where(c => c.Was != c.Now)];
 
-    /// <summary>The changes as the end of a sentence: "name from Rent to Rent of fields; tax code S20 added".</summary>
+    /// <summary>The changes as the end of a sentence: "name from Rent to Rent of fields; tax code S20 given".</summary>
     public static string InWords(IReadOnlyList<FieldChange> changes) => string.Join("; ", changes);
 
     static IEnumerable<(string Field, string Title, string? Value)> Fields(Account a, AccountDescription d) =>

@@ -36,8 +36,8 @@ public sealed class DimensionStore(NpgsqlDataSource source, Draft draft)
             await change.Command("delete from dimension_value where company_id = $1 and dimension_id = $2", company, id).Run(stop);
             await change.Command("insert into dimension_value (company_id, dimension_id, code, code_fold, name) select $1, $2, * from unnest($3::text[], $4::text[], $5::text[])",
                 company, id, values.Select(v => v.Code.Trim()).ToArray(), values.Select(v => Fold.Of(v.Code)).ToArray(), values.Select(v => v.Name.Trim()).ToArray()).Run(stop);
-            await change.Log("dimension", id, $"Dimension {code.Trim()} {name.Trim()} defined, with {values.Count} values.", null, null);
             change.OnlyDescribes = true;
+            await change.Log("dimension", id, $"Dimension {code.Trim()} {name.Trim()} defined, with {values.Count} values.", null, null);
             return null;
         }, stop);
 
@@ -50,8 +50,8 @@ public sealed class DimensionStore(NpgsqlDataSource source, Draft draft)
                 return new Refusal("code", $"Dimension {code} can't be taken away: account {asking.Number} {asking.Name} asks for it. Make it optional there, without a value, first.");
             await change.Command("delete from dimension_value v using dimension d where v.company_id = $1 and d.company_id = $1 and v.dimension_id = d.id and d.code_fold = $2", company, Fold.Of(code)).Run(stop);
             await change.Command("delete from dimension where company_id = $1 and code_fold = $2", company, Fold.Of(code)).Run(stop);
-            await change.Log("dimension", 0, $"Dimension {code} taken away.", null, null);
             change.OnlyDescribes = true;
+            await change.Log("dimension", 0, $"Dimension {code} taken away.", null, null);
             return null;
         }, stop);
 

@@ -77,7 +77,7 @@ public sealed class DraftChange(NpgsqlConnection connection, int company, int ed
             await Command($"update {table} set retired_in = $3 where company_id = $1 and id = $2 and retired_in is null", company, id, edition).Run(stop);
     }
 
-    /// <summary>Writes the change log.</summary>
+    /// <summary>Writes the change log; what only describes belongs to no edition.</summary>
     /// <param name="subject">What kind of thing: "account", "rule" …</param>
     /// <param name="id">Its id.</param>
     /// <param name="sentence">What changed, as a sentence.</param>
@@ -85,7 +85,7 @@ public sealed class DraftChange(NpgsqlConnection connection, int company, int ed
     /// <param name="after">What it is, or null.</param>
     internal Task Log(string subject, long id, string sentence, object? before, object? after) =>
         Command("insert into change_log (company_id, user_id, edition, subject, subject_id, sentence, before, after) values ($1, $2, $3, $4, $5, $6, $7, $8)",
-            company, user, edition, subject, id, sentence, Json(before), Json(after)).Run(stop);
+            company, user, OnlyDescribes ? null : edition, subject, id, sentence, Json(before), Json(after)).Run(stop);
 
     static Jsonb Json(object? value) => new(value is null ? null : JsonSerializer.Serialize(value, JsonSerializerOptions.Web));
 }

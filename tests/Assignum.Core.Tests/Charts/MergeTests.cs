@@ -38,7 +38,7 @@ public class MergeTests
         var changes = AccountDifference.Between(Account("4010"), AccountDescription.None, Account("4010") with { Name = "Seeds", TaxCode = null }, AccountDescription.None with { ShortName = "Seeds" });
 
         Assert.Contains("name from Sales of seeds to Seeds", AccountDifference.InWords(changes), StringComparison.Ordinal);
-        Assert.Contains("short name Seeds added", AccountDifference.InWords(changes), StringComparison.Ordinal);
+        Assert.Contains("short name Seeds given", AccountDifference.InWords(changes), StringComparison.Ordinal);
     }
 
     [Theory]
