@@ -24,7 +24,7 @@ public sealed class Draft(NpgsqlDataSource source)
         var session = new DraftChange(connection, company, edition, user, stop);
         if (await change(session) is { } refusal)
             return refusal;
-        await connection.Command($"update draft_row set {(session.OnlyDescribes ? "described = described + 1" : session.Describes ? "described = described + 1, stamp = stamp + 1" : "stamp = stamp + 1")} where company_id = $1", company).Run(stop);
+        await connection.Command("update draft_row set stamp = stamp + $2, described = described + $3 where company_id = $1", company, session.OnlyDescribes ? 0L : 1L, session.Describes || session.OnlyDescribes ? 1L : 0L).Run(stop);
         if (session.HoldsAtOnce)
             await connection.Command("update posting_row set stamp = stamp + 1 where company_id = $1", company).Run(stop);
         await transaction.CommitAsync(stop);
