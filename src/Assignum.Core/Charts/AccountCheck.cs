@@ -1,5 +1,3 @@
-using Assignum.Core.Rulebooks;
-
 namespace Assignum.Core.Charts;
 
 /// <summary>A fault of a form, by field.</summary>
@@ -42,7 +40,7 @@ public static class AccountCheck
             if (account.Dimensions.Any(d => Fold.Same(d.Key, dimension) && d.Value == DimensionNeed.Barred))
                 faults.Add(new("dimensions", $"Dimension {dimension} is barred and can't be given {value}. Take the value away, or make the dimension optional."));
         if (was is not null)
-            AddUseFaults(faults, book, account, was, today);
+            AddUseFaults(faults, chart.Uses, account, was, today);
         return faults;
     }
 
@@ -67,10 +65,6 @@ public static class AccountCheck
         : number.Trim().Length > LongestNumber ? $"Number {number.Trim()[..LongestNumber]}… has {number.Trim().Length} characters. Shorten it to {LongestNumber}."
         : number.Any(char.IsControl) ? "The number has a character that can't be seen. Type it anew."
         : null;
-
-    /// <summary>The rules that would still answer with an account on a day or later.</summary>
-    public static IEnumerable<Rule> StillAnswering(Rulebook book, string number, DateOnly today) =>
-        book.Rules.Where(r => !(r.To < today) && Fold.Same(r.Account, number));
 
     static void AddNumberFault(List<FieldFault> faults, ChartNumbers numbers, Account account, string? was)
     {
@@ -97,9 +91,9 @@ public static class AccountCheck
             faults.Add(new("parent", $"Account {parent} stands {ChartImport.DeepestLevel} levels below the top already. Choose a parent higher up."));
     }
 
-    static void AddUseFaults(List<FieldFault> faults, Rulebook book, Account account, string was, DateOnly today)
+    static void AddUseFaults(List<FieldFault> faults, AccountUses uses, Account account, string was, DateOnly today)
     {
-        var rules = StillAnswering(book, was, today).ToList();
+        var rules = uses.RulesOf(Fold.Of(was)).Where(r => !(r.To < today)).ToList();
         if (rules.Count == 0)
             return;
         var named = string.Join(", ", rules.Take(RulesNamed).Select(r => $"{r.Id} for {r.Purpose}, {r.InWords}")) + (rules.Count > RulesNamed ? $" and {rules.Count - RulesNamed} more" : "");

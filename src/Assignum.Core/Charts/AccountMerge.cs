@@ -23,7 +23,7 @@ public sealed record AccountMerge(Account From, Account To, IReadOnlyList<string
         var place = chart.Tree.PlaceOf(from.Number);
         return new(from, to, [.. FaultsOf(chart, from, to)], [.. CautionsOf(from, to)],
             [.. chart.Uses.RulesOf(fold)],
-            [.. chart.Book.Parties.Where(p => p.ControlAlternates.Any(a => Fold.Of(a) == fold))],
+            [.. chart.Uses.PartiesOf(fold).Distinct()],
             [.. chart.Tree.Below(place).Select(p => chart.Tree.Nodes[p].Account)],
             TaxOf(from, to));
     }

@@ -31,6 +31,9 @@ public sealed class AccountUses
     /// <summary>The rules that answer with an account, by the fold of its number.</summary>
     public IEnumerable<Rule> RulesOf(string fold) => rules[fold];
 
+    /// <summary>The parties that may choose an account as control account, by the fold of its number.</summary>
+    public IEnumerable<Groups.Party> PartiesOf(string fold) => alternates[fold];
+
     /// <summary>The uses of an account: rules, then tax codes, then parties.</summary>
     public IReadOnlyList<AccountUse> Of(string number)
     {

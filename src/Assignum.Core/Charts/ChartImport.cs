@@ -53,31 +53,26 @@ public static class ChartImport
     {
         readonly ChartBook chart;
         readonly bool kindsGiven;
-        readonly Dictionary<string, Account> existing = [];
         readonly Dictionary<string, ChartRow> firstByNumber = [];
         readonly HashSet<string> cyclic;
         readonly HashSet<string> haveBelow;
         readonly HashSet<string> taxCodes, itemTaxGroups;
-        readonly ILookup<string, Rule> rules;
         readonly Dictionary<ChartRow, PlannedRow> planned = new(ReferenceEqualityComparer.Instance);
 
         internal Planning(IReadOnlyList<ChartRow> rows, ChartBook chart, bool kindsGiven)
         {
             (this.chart, this.kindsGiven) = (chart, kindsGiven);
             var book = chart.Book;
-            foreach (var account in book.Accounts)
-                existing.TryAdd(Fold.Of(account.Number), account);
             foreach (var row in rows)
                 if (Fold.Of(row.Number) is { Length: > 0 } number)
                     firstByNumber.TryAdd(number, row);
             haveBelow = [.. firstByNumber.Values.Where(r => r.Parent.Length > 0).Select(r => Fold.Of(r.Parent))];
             taxCodes = [.. book.TaxCodes.Select(t => Fold.Of(t.Code))];
             itemTaxGroups = [.. book.ItemTaxGroups.Select(g => Fold.Of(g.Code))];
-            rules = book.Rules.ToLookup(r => Fold.Of(r.Account));
             var parents = firstByNumber.Where(r => r.Value.Parent.Length > 0).ToDictionary(r => r.Key, r => Fold.Of(r.Value.Parent));
-            foreach (var (number, account) in existing)
-                if (account.Parent is { } parent && !parents.ContainsKey(number))
-                    parents[number] = Fold.Of(parent);
+            foreach (var node in chart.Tree.Nodes)
+                if (node.Account.Parent is { } parent && !parents.ContainsKey(node.Fold))
+                    parents[node.Fold] = Fold.Of(parent);
             cyclic = [.. ChartCheck.OnCycles(parents)];
         }
 
@@ -100,7 +95,7 @@ public static class ChartImport
             var first = firstByNumber[Fold.Of(row.Number)];
             if (!ReferenceEquals(first, row))
                 return new("number", $"Number {row.Number} stands already in line {first.Line}, as {first.Number} {first.Name}. Numbers compare without regard to case and spaces; keep one of the two.");
-            return !existing.ContainsKey(Fold.Of(row.Number)) && chart.Numbers.TakenBy(row.Number) is { } taken ? new("number", taken + " Give the row another number.") : null;
+            return chart.Tree.Find(row.Number) is null && chart.Numbers.TakenBy(row.Number) is { } taken ? new("number", taken + " Give the row another number.") : null;
         }
 
         static FieldFault? NameRefusal(ChartRow row) =>
@@ -132,7 +127,7 @@ public static class ChartImport
                 return new("parent", $"Account {row.Number} stands, by way of its parent {row.Parent}, under itself. Give it another parent.");
             if (firstByNumber.TryGetValue(parent, out var above))
                 return FateOf(above).Fate == ChartRowFate.Refused ? new("parent", $"Its parent {row.Parent} in line {above.Line} is refused. Mend that row first.") : null;
-            return existing.ContainsKey(parent) ? null
+            return chart.Tree.Find(row.Parent) is not null ? null
                 : new("parent", $"Its parent {row.Parent} is neither in the file nor in the chart. Add a row for {row.Parent}, or correct the parent.");
         }
 
@@ -152,7 +147,7 @@ public static class ChartImport
 
         // The plan binds a number that is new; one the chart has already was let in before.
         FieldFault? PlanRefusal(ChartRow row) =>
-            !existing.ContainsKey(Fold.Of(row.Number)) && chart.Numbers.Plan.Fault(row.Number, ClassOf(row)!.Value, KindOf(row), HeadingsOf(row)) is { } outside
+            chart.Tree.Find(row.Number) is null && chart.Numbers.Plan.Fault(row.Number, ClassOf(row)!.Value, KindOf(row), HeadingsOf(row)) is { } outside
                 ? new("number", outside + " Correct the number, or change the numbering plan.") : null;
 
         IEnumerable<string> HeadingsOf(ChartRow row)
@@ -161,13 +156,13 @@ public static class ChartImport
             for (var levels = 0; parent is { Length: > 0 } && levels <= DeepestLevel; levels++)
             {
                 yield return parent;
-                parent = firstByNumber.TryGetValue(Fold.Of(parent), out var above) && above.Parent.Length > 0 ? above.Parent : existing.GetValueOrDefault(Fold.Of(parent))?.Parent;
+                parent = firstByNumber.TryGetValue(Fold.Of(parent), out var above) && above.Parent.Length > 0 ? above.Parent : chart.Tree.Find(parent)?.Parent;
             }
         }
 
         FieldFault? UseRefusal(ChartRow row)
         {
-            if (rules[Fold.Of(row.Number)].FirstOrDefault() is not { } rule)
+            if (chart.Uses.RulesOf(Fold.Of(row.Number)).FirstOrDefault() is not { } rule)
                 return null;
             if (KindOf(row) != AccountKind.Posting)
                 return new("kind", $"Account {row.Number} can't become a {KindOf(row).Word()}: rule {rule.Id} for {rule.Purpose}, {rule.InWords}, answers with it. Give that rule another account first.");
@@ -176,7 +171,7 @@ public static class ChartImport
 
         PlannedRow Accepted(ChartRow row)
         {
-            var was = existing.GetValueOrDefault(Fold.Of(row.Number));
+            var was = chart.Tree.Find(row.Number);
             var account = (was ?? new Account { Number = row.Number, Name = row.Name, Class = default }) with
             {
                 Name = row.Name, Class = ClassOf(row)!.Value, Kind = KindOf(row),
@@ -210,7 +205,7 @@ public static class ChartImport
 
         AccountKind KindOf(ChartRow row) =>
             row.Kind.Length > 0 && Words<AccountKind>.TryRead(row.Kind, out var kind) ? kind
-            : existing.TryGetValue(Fold.Of(row.Number), out var was) ? was.Kind
+            : chart.Tree.Find(row.Number) is { } was ? was.Kind
             : !kindsGiven && haveBelow.Contains(Fold.Of(row.Number)) ? AccountKind.Heading
             : AccountKind.Posting;
 
@@ -220,12 +215,12 @@ public static class ChartImport
             {
                 if (at.Class.Length > 0)
                     return Words<AccountClass>.TryRead(at.Class, out var own) ? own : null;
-                if (existing.TryGetValue(Fold.Of(at.Number), out var was))
+                if (chart.Tree.Find(at.Number) is { } was)
                     return was.Class;
                 if (at.Parent.Length == 0)
                     return null;
                 if (!firstByNumber.TryGetValue(Fold.Of(at.Parent), out var above))
-                    return existing.GetValueOrDefault(Fold.Of(at.Parent))?.Class;
+                    return chart.Tree.Find(at.Parent)?.Class;
                 at = above;
             }
             return null;

@@ -20,29 +20,28 @@ public static class AccountsJson
         json.WriteEndArray();
     }
 
-    /// <summary>Writes one account.</summary>
-    internal static void Write(Utf8JsonWriter json, Account account)
+    static void Write(Utf8JsonWriter json, Account account)
     {
         json.WriteStartObject();
         json.WriteString("number", account.Number);
         json.WriteString("name", account.Name);
         json.WriteString("class", account.Class.Word());
         json.WriteString("kind", account.Kind.Word());
-        Text(json, "parent", account.Parent);
-        Text(json, "control", account.Control?.Word());
-        Text(json, "manual", account.Manual == ManualPolicy.Open ? null : account.Manual.Word());
-        Text(json, "itemTaxGroup", account.ItemTaxGroup);
-        Text(json, "taxCode", account.TaxCode);
-        Text(json, "taxRelevance", account.TaxRelevance?.Word());
+        json.Text("parent", account.Parent);
+        json.Text("control", account.Control?.Word());
+        json.Text("manual", account.Manual == ManualPolicy.Open ? null : account.Manual.Word());
+        json.Text("itemTaxGroup", account.ItemTaxGroup);
+        json.Text("taxCode", account.TaxCode);
+        json.Text("taxRelevance", account.TaxRelevance?.Word());
         if (!account.Active)
             json.WriteBoolean("active", false);
-        Text(json, "validFrom", Day(account.ValidFrom));
-        Text(json, "validTo", Day(account.ValidTo));
+        json.Day("validFrom", account.ValidFrom);
+        json.Day("validTo", account.ValidTo);
         if (account.Suspense)
             json.WriteBoolean("suspense", true);
-        Map(json, "dimensions", account.Dimensions.Select(d => (d.Key, d.Value.Word())));
-        Map(json, "dimensionDefaults", account.DimensionDefaults.Select(d => (d.Key, d.Value)));
-        Text(json, "partyRole", account.PartyRole?.Word());
+        json.Texts("dimensions", account.Dimensions.Select(d => KeyValuePair.Create(d.Key, d.Value.Word())));
+        json.Texts("dimensionDefaults", account.DimensionDefaults);
+        json.Text("partyRole", account.PartyRole?.Word());
         if (account.Currencies.Count > 0)
         {
             json.WriteStartArray("currencies");
@@ -52,23 +51,4 @@ public static class AccountsJson
         }
         json.WriteEndObject();
     }
-
-    static void Text(Utf8JsonWriter json, string name, string? value)
-    {
-        if (value is not null)
-            json.WriteString(name, value);
-    }
-
-    static void Map(Utf8JsonWriter json, string name, IEnumerable<(string Name, string Value)> values)
-    {
-        var all = values.ToList();
-        if (all.Count == 0)
-            return;
-        json.WriteStartObject(name);
-        foreach (var (key, value) in all)
-            json.WriteString(key, value);
-        json.WriteEndObject();
-    }
-
-    static string? Day(DateOnly? day) => day?.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
 }

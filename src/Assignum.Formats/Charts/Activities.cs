@@ -20,11 +20,6 @@ public static class Activities
     /// <summary>The activity of a code; null when there is none.</summary>
     public static Activity? Find(string? code) => code is null ? null : All.FirstOrDefault(a => Fold.Same(a.Code, code));
 
-    static IReadOnlyList<Activity> Read()
-    {
-        using var stream = typeof(Activities).Assembly.GetManifestResourceStream("isic-4.csv") ?? throw new InvalidOperationException("isic-4.csv is not part of the assembly.");
-        using var content = new MemoryStream();
-        stream.CopyTo(content);
-        return [.. SheetFile.Read(content.ToArray()).Sheets[0].Rows.Skip(1).Select(r => new Activity(r[0], r[2], r[1].Length == 0 ? null : r[1]))];
-    }
+    static IReadOnlyList<Activity> Read() =>
+        [.. SheetFile.Part("isic-4.csv").Rows.Skip(1).Select(r => new Activity(r[0], r[2], r[1].Length == 0 ? null : r[1]))];
 }

@@ -23,12 +23,9 @@ public static class ChartTemplates
     /// <summary>Rows of a template; null when there is none of that name.</summary>
     public static IReadOnlyList<ChartRow>? RowsOf(string name) => All.Any(t => t.Name == name) ? Read(name + ".csv") : null;
 
-    static IReadOnlyList<ChartRow> Read(string resource)
+    static IReadOnlyList<ChartRow> Read(string part)
     {
-        using var stream = typeof(ChartTemplates).Assembly.GetManifestResourceStream(resource) ?? throw new InvalidOperationException($"{resource} is not part of the assembly.");
-        using var content = new MemoryStream();
-        stream.CopyTo(content);
-        var sheet = SheetFile.Read(content.ToArray()).Sheets[0];
+        var sheet = SheetFile.Part(part);
         return ChartSheet.Rows(sheet, MappingProposal.For(sheet));
     }
 

@@ -96,12 +96,14 @@ public static class MappingProposal
         readonly List<string> cells;
         readonly string heading, above;
         readonly double unique, digits, letters;
+        readonly bool speaks;
 
         internal ColumnLook(Sheet sheet, int header, int index)
         {
             Index = index;
             heading = header < 0 ? "" : HeadingAt(sheet, header, index);
             above = header > 0 ? sheet.Rows[header - 1][index] : "";
+            speaks = ChartFields.All.Any(f => Headings.Fit(f, heading) > 0);
             cells = [.. sheet.Rows.Skip(header + 1).Take(RowsLookedAt).Select(r => r[index]).Where(c => c.Length > 0)];
             unique = cells.Count == 0 ? 0 : (double)cells.Distinct().Count() / cells.Count;
             digits = Share(c => c.Any(char.IsAsciiDigit) && c.Length <= AccountCheck.LongestNumber && c.Count(char.IsLetter) <= 4);
@@ -111,7 +113,7 @@ public static class MappingProposal
         internal int Index { get; }
 
         // A heading that says nothing by itself may do so with the one above it: "Steuer" over "Schlüssel".
-        internal int Fit(ChartField field) => Math.Max(Headings.Fit(field, heading), ChartFields.All.Any(f => Headings.Fit(f, heading) > 0) ? 0 : Headings.Fit(field, above + " " + heading)) switch
+        internal int Fit(ChartField field) => Headings.Fit(field, speaks ? heading : above + " " + heading) switch
         {
             0 when field.Name is "number" or "name" => heading.Length > 0 ? 0 : ByContent(field.Name),
             0 => 0,

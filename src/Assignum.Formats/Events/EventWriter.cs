@@ -1,5 +1,4 @@
 using System.Buffers;
-using System.Globalization;
 using System.Text;
 using System.Text.Encodings.Web;
 using System.Text.Json;
@@ -34,84 +33,74 @@ public static class EventWriter
 
     static void WriteHeader(Utf8JsonWriter json, Document document)
     {
-        Text(json, "id", document.Id);
-        Text(json, "type", document.TypeName);
-        Day(json, "date", document.Date);
-        Day(json, "documentDate", document.DocumentDate);
-        Day(json, "taxDate", document.TaxDate);
-        Day(json, "dueDate", document.DueDate);
-        Text(json, "number", document.Number);
+        json.Text("id", document.Id);
+        json.Text("type", document.TypeName);
+        json.Day("date", document.Date);
+        json.Day("documentDate", document.DocumentDate);
+        json.Day("taxDate", document.TaxDate);
+        json.Day("dueDate", document.DueDate);
+        json.Text("number", document.Number);
         if (document.Revision != 1)
             json.WriteNumber("revision", document.Revision);
         if (document.Withdrawn)
             json.WriteBoolean("withdrawn", true);
-        Text(json, "refersTo", document.RefersTo);
-        Text(json, "party", document.Party);
-        Text(json, "currency", document.Currency);
-        Amount(json, "rate", document.Rate);
-        Text(json, "location", document.Location);
-        Text(json, "project", document.Project);
-        Text(json, "task", document.Task);
-        Text(json, "taxArea", document.TaxArea);
-        Text(json, "connection", document.Connection);
-        Text(json, "method", document.Method);
-        Text(json, "text", document.Text);
-        Text(json, "control", document.Control);
-        WriteDimensions(json, document.Dimensions);
-        Amount(json, "total", document.Total);
+        json.Text("refersTo", document.RefersTo);
+        json.Text("party", document.Party);
+        json.Text("currency", document.Currency);
+        json.Amount("rate", document.Rate);
+        json.Text("location", document.Location);
+        json.Text("project", document.Project);
+        json.Text("task", document.Task);
+        json.Text("taxArea", document.TaxArea);
+        json.Text("connection", document.Connection);
+        json.Text("method", document.Method);
+        json.Text("text", document.Text);
+        json.Text("control", document.Control);
+        json.Texts("dimensions", document.Dimensions.All);
+        json.Amount("total", document.Total);
         if (document.PricesIncludeTax)
             json.WriteString("pricesInclude", "tax");
     }
 
     static void WriteLine(Utf8JsonWriter json, DocumentLine line, DocumentType type)
     {
-        Text(json, "item", line.Item);
-        Text(json, "account", line.Account);
-        Text(json, "itemGroup", line.ItemGroup);
-        Text(json, "itemKind", line.ItemKind is { } kind ? Words<ItemKind>.Of(kind) : null);
-        Amount(json, "quantity", line.Quantity);
-        Amount(json, "price", line.Price);
-        Amount(json, "discountPercent", line.DiscountPercent);
-        Amount(json, "discountAmount", line.DiscountAmount);
-        Text(json, "taxCode", line.TaxCode);
-        Amount(json, "unitCost", line.UnitCost);
-        Text(json, "standsOn", line.StandsOn);
+        json.Text("item", line.Item);
+        json.Text("account", line.Account);
+        json.Text("itemGroup", line.ItemGroup);
+        json.Text("itemKind", line.ItemKind is { } kind ? Words<ItemKind>.Of(kind) : null);
+        json.Amount("quantity", line.Quantity);
+        json.Amount("price", line.Price);
+        json.Amount("discountPercent", line.DiscountPercent);
+        json.Amount("discountAmount", line.DiscountAmount);
+        json.Text("taxCode", line.TaxCode);
+        json.Amount("unitCost", line.UnitCost);
+        json.Text("standsOn", line.StandsOn);
         if (line.StockMoves)
             json.WriteBoolean(type == DocumentType.SalesCreditNote ? "returned" : "shipped", true);
-        Text(json, "location", line.Location);
-        Text(json, "project", line.Project);
-        Text(json, "task", line.Task);
-        Text(json, "taxArea", line.TaxArea);
-        Text(json, "text", line.Text);
+        json.Text("location", line.Location);
+        json.Text("project", line.Project);
+        json.Text("task", line.Task);
+        json.Text("taxArea", line.TaxArea);
+        json.Text("text", line.Text);
         if (line.RefersToLine is { } refersToLine)
             json.WriteNumber("refersToLine", refersToLine);
-        WriteDimensions(json, line.Dimensions);
+        json.Texts("dimensions", line.Dimensions.All);
     }
 
     static void WriteTax(Utf8JsonWriter json, ChargedTax tax)
     {
-        Text(json, "taxCode", tax.TaxCode);
-        Text(json, "component", tax.Component);
-        Amount(json, "amount", tax.Amount);
+        json.Text("taxCode", tax.TaxCode);
+        json.Text("component", tax.Component);
+        json.Amount("amount", tax.Amount);
     }
 
     static void WriteTender(Utf8JsonWriter json, Tender tender)
     {
-        Text(json, "moneyAccount", tender.MoneyAccount);
-        Text(json, "method", tender.Method);
+        json.Text("moneyAccount", tender.MoneyAccount);
+        json.Text("method", tender.Method);
         if (tender.GiftCard)
             json.WriteBoolean("giftCard", true);
-        Amount(json, "amount", tender.Amount);
-    }
-
-    static void WriteDimensions(Utf8JsonWriter json, Dimensions dimensions)
-    {
-        if (dimensions.IsEmpty)
-            return;
-        json.WriteStartObject("dimensions");
-        foreach (var (name, value) in dimensions.All)
-            json.WriteString(name, value);
-        json.WriteEndObject();
+        json.Amount("amount", tender.Amount);
     }
 
     static void List<T>(Utf8JsonWriter json, string name, IEnumerable<T> things, Action<T> write)
@@ -124,23 +113,5 @@ public static class EventWriter
             json.WriteEndObject();
         }
         json.WriteEndArray();
-    }
-
-    static void Text(Utf8JsonWriter json, string name, string? value)
-    {
-        if (value is not null)
-            json.WriteString(name, value);
-    }
-
-    static void Amount(Utf8JsonWriter json, string name, decimal? value)
-    {
-        if (value is { } amount)
-            json.WriteNumber(name, amount);
-    }
-
-    static void Day(Utf8JsonWriter json, string name, DateOnly? value)
-    {
-        if (value is { } day)
-            json.WriteString(name, day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
     }
 }

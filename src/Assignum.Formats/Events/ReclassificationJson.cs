@@ -52,15 +52,13 @@ public static class ReclassificationJson
             json.WriteStartObject();
             json.WriteString("id", moved.Id);
             json.WriteString("type", moved.TypeName);
-            json.WriteString("date", moved.Date.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture));
+            json.Day("date", moved.Date);
             if (moved.Revision != 1)
                 json.WriteNumber("revision", moved.Revision);
             if (moved.Withdrawn)
                 json.WriteBoolean("withdrawn", true);
-            if (moved.Number is not null)
-                json.WriteString("number", moved.Number);
-            if (moved.Text is not null)
-                json.WriteString("text", moved.Text);
+            json.Text("number", moved.Number);
+            json.Text("text", moved.Text);
             json.WriteString("from", moved.From);
             json.WriteString("to", moved.To);
             json.WriteStartArray("lines");
@@ -76,19 +74,10 @@ public static class ReclassificationJson
     {
         json.WriteStartObject();
         json.WriteNumber("amount", line.Amount);
-        if (line.Currency is not null)
-            json.WriteString("currency", line.Currency);
-        if (line.DocumentAmount is { } own)
-            json.WriteNumber("documentAmount", own);
-        if (line.Party is not null)
-            json.WriteString("party", line.Party);
-        if (!line.Dimensions.IsEmpty)
-        {
-            json.WriteStartObject("dimensions");
-            foreach (var (name, value) in line.Dimensions.All)
-                json.WriteString(name, value);
-            json.WriteEndObject();
-        }
+        json.Text("currency", line.Currency);
+        json.Amount("documentAmount", line.DocumentAmount);
+        json.Text("party", line.Party);
+        json.Texts("dimensions", line.Dimensions.All);
         json.WriteEndObject();
     }
 }

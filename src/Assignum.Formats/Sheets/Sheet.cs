@@ -52,6 +52,15 @@ public static class SheetFile
         return CsvSheet.Read(bytes);
     }
 
+    /// <summary>A CSV file that is part of the assembly.</summary>
+    internal static Sheet Part(string name)
+    {
+        using var stream = typeof(SheetFile).Assembly.GetManifestResourceStream(name) ?? throw new InvalidOperationException($"{name} is not part of the assembly.");
+        using var content = new MemoryStream();
+        stream.CopyTo(content);
+        return Read(content.ToArray()).Sheets[0];
+    }
+
     /// <summary>What is said of a file of more than <see cref="LargestFile"/> bytes, which need not be read for it.</summary>
     /// <param name="length">Its length in bytes.</param>
     public static string TooLarge(long length) =>

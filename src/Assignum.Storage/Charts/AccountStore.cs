@@ -47,10 +47,10 @@ public sealed class AccountStore(Draft draft, TimeProvider clock)
         draft.Change(company, user, async change =>
         {
             var stored = await change.Book();
-            if (stored.Book.Accounts.FirstOrDefault(a => stored.Labels.Account(a.Number) == id) is not { } was)
+            if (stored.AccountOf(id) is not { } was)
                 return new Refusal("", "The account is no longer in the draft. Go back to the chart and look for it there.");
-            if (await LastChange(change, id) is var last && last.Id != seen)
-                return new Refusal("seen", $"Somebody else has changed {was.Number} {was.Name} since you opened it: {last.Sentence} Look at it anew, then make your change.");
+            if (await Stale(change, id, seen, was, "make your change") is { } stale)
+                return stale;
             if (replacement is not null && await ReplaceIn(change, stored, was, replacement) is { } refused)
                 return refused;
             if (replacement is not null)
@@ -71,10 +71,10 @@ public sealed class AccountStore(Draft draft, TimeProvider clock)
         draft.Change(company, user, async change =>
         {
             var stored = await change.Book();
-            if (stored.Book.Accounts.FirstOrDefault(a => stored.Labels.Account(a.Number) == id) is not { } account)
+            if (stored.AccountOf(id) is not { } account)
                 return new Refusal("", "The account is no longer in the draft, so there is nothing to delete.");
-            if (await LastChange(change, id) is var last && last.Id != seen)
-                return new Refusal("seen", $"Somebody else has changed {account.Number} {account.Name} since you opened it: {last.Sentence} Look at it anew, then delete it.");
+            if (await Stale(change, id, seen, account, "delete it") is { } stale)
+                return stale;
             var chart = await ChartReading.Read(change.Connection, company, stored, stop);
             if (await UseInWords(change, chart, account, id) is { } used)
                 return new Refusal("", $"{account.Number} {account.Name} can't be deleted: {used}");
@@ -122,9 +122,12 @@ public sealed class AccountStore(Draft draft, TimeProvider clock)
         return null;
     }
 
-    internal static async Task<(long Id, string Sentence)> LastChange(DraftChange change, int id) =>
-        await change.Command("select id, sentence from change_log where company_id = $1 and subject = 'account' and subject_id = $2 order by id desc limit 1", change.Company, (long)id)
-            .FirstOrDefault(row => (row.GetInt64(0), row.GetString(1)), change.Stop);
+    static async Task<Refusal?> Stale(DraftChange change, int id, long seen, Account account, string then)
+    {
+        var last = await change.Command("select id, sentence from change_log where company_id = $1 and subject = 'account' and subject_id = $2 order by id desc limit 1", change.Company, (long)id)
+            .FirstOrDefault(row => (Id: row.GetInt64(0), Sentence: row.GetString(1)), change.Stop);
+        return last.Id == seen ? null : new Refusal("seen", $"Somebody else has changed {account.Number} {account.Name} since you opened it: {last.Sentence} Look at it anew, then {then}.");
+    }
 
     static async Task<string?> UseInWords(DraftChange change, ChartBook chart, Account account, int id)
     {

@@ -51,7 +51,7 @@ public sealed class MergeStore(NpgsqlDataSource source, Draft draft)
             if (stored.State.InDraft != seen)
                 return new Refusal("", "The draft has changed since you looked at this merge. Look at it once more, then merge.");
             var chart = await ChartReading.Read(change.Connection, company, stored, stop);
-            if (Find(stored, from) is not { } source || Find(stored, to) is not { } target)
+            if (stored.AccountOf(from) is not { } source || stored.AccountOf(to) is not { } target)
                 return new Refusal("", "One of the two accounts is no longer in the draft. Go back to the chart and choose again.");
             var plan = AccountMerge.Plan(chart, source, target);
             if (plan.Faults is [var fault, ..])
@@ -63,8 +63,6 @@ public sealed class MergeStore(NpgsqlDataSource source, Draft draft)
             // Last, because what is posted stays posted.
             return parts.Count == 0 ? null : await move!(source, target, parts);
         }, stop);
-
-    static Account? Find(StoredRulebook stored, int id) => stored.Book.Accounts.FirstOrDefault(a => stored.Labels.Account(a.Number) == id);
 
     static async Task Write(DraftChange change, Labels labels, AccountMerge plan, int from, int to)
     {

@@ -23,7 +23,11 @@ public readonly record struct SettingsState(int Edition, int Draft, long AtOnce,
 /// <param name="Labels">Ids of everything in it.</param>
 /// <param name="Edition">The edition read.</param>
 /// <param name="State">The state of the settings it was read in.</param>
-public sealed record StoredRulebook(Rulebook Book, Labels Labels, int Edition, SettingsState State);
+public sealed record StoredRulebook(Rulebook Book, Labels Labels, int Edition, SettingsState State)
+{
+    /// <summary>The account of an id; null when the edition has none.</summary>
+    public Account? AccountOf(int id) => Labels.CodeOrNull(Labels.Accounts, id) is { } number ? Book.Accounts.FirstOrDefault(a => a.Number == number) : null;
+}
 
 /// <summary>Reads the rulebook of any edition.</summary>
 public sealed class RulebookStore(NpgsqlDataSource source)

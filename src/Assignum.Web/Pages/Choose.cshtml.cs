@@ -1,6 +1,7 @@
 using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Core.Groups;
+using Assignum.Web.Picking;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Assignum.Web.Pages;
@@ -42,7 +43,7 @@ public sealed class ChooseModel(Storage.Posting.RulebookCache books) : CompanyPa
         };
         if (all is null)
             return NotFound();
-        var fold = Fold.Of(typed.Split(" · ")[0]);
+        var fold = Fold.Of(Pick.CodeOf(typed));
         Choices = [.. all.Where(c => Fold.Of($"{c.Code} {c.Name}").Contains(fold, StringComparison.Ordinal)).Take(Most)];
         return Page();
     }

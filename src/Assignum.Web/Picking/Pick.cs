@@ -16,6 +16,9 @@ static class Pick
     /// <summary>How a choice is written into a field: "4010 · Sales of seeds".</summary>
     internal static string Written(string code, string name) => name.Length == 0 ? code : code + Between + name;
 
+    /// <summary>The code of a choice as it is written into a field, or of what was typed instead.</summary>
+    internal static string CodeOf(string? written) => (written ?? "").Split(Between)[0].Trim();
+
     /// <summary>Picks one of a list.</summary>
     /// <param name="typed">What somebody typed; empty picks nothing.</param>
     /// <param name="things">The list.</param>
@@ -29,7 +32,7 @@ static class Pick
             return default;
         var all = things as IReadOnlyCollection<T> ?? [.. things];
         var fold = Fold.Of(text);
-        var head = Fold.Of(text.Split(Between)[0]);
+        var head = Fold.Of(CodeOf(text));
         if (all.FirstOrDefault(t => Fold.Of(code(t)) is var own && (own == fold || own == head)) is { } exact)
             return new(exact, null);
         var named = all.Where(t => Fold.Of(name(t)) == fold).Take(2).ToList();

@@ -3,6 +3,7 @@ using Assignum.Core.Charts;
 using Assignum.Storage.Charts;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
+using Assignum.Web.Picking;
 using Assignum.Web.Showing;
 using Htmx;
 using Microsoft.AspNetCore.Authorization;
@@ -48,7 +49,7 @@ public sealed class AccountModel(ChartStore charts, AccountStore accounts, Panel
         if (fault is null && unread is null && form.Id is null && form.EachTaxCode.Count > 0)
             return await AddEach(chart, form, account!, description!);
         var refusal = (fault ?? unread) is { } wrong ? new Refusal(wrong.Field, wrong.Message)
-            : form.Id is { } id ? await accounts.Change(Company.Id, UserId, id, form.Seen, account!, description!, string.IsNullOrWhiteSpace(form.Replacement) ? null : form.Replacement.Split(" · ")[0].Trim(), Stop)
+            : form.Id is { } id ? await accounts.Change(Company.Id, UserId, id, form.Seen, account!, description!, string.IsNullOrWhiteSpace(form.Replacement) ? null : Pick.CodeOf(form.Replacement), Stop)
             : await accounts.Add(Company.Id, UserId, [new NewAccount(account!, description!)], Stop);
         if (refusal is not null)
             return await Again(form, refusal);
@@ -109,7 +110,7 @@ public sealed class AccountModel(ChartStore charts, AccountStore accounts, Panel
             Panel = await panels.Typed(this, chart, form, form.Beside is null ? "New account" : $"New account beside {form.Beside}", faults, Stop);
             return Answer();
         }
-        var now = form is null ? number! : chart.Book.Accounts.FirstOrDefault(a => Draft.Labels.Account(a.Number) == form.Id)?.Number;
+        var now = form is null ? number! : Draft.AccountOf(form.Id!.Value)?.Number;
         if (now is null || await panels.Of(this, chart, now, Stop, form, faults) is not { } panel)
             return Done("The account is no longer in the draft.", At("chart"));
         Panel = panel;

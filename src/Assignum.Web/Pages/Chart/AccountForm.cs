@@ -91,14 +91,14 @@ public sealed class AccountForm
                 return (null, new("reporting", $"“{line}” can't be read. Write report and code with a colon between them, such as “annual accounts: 12”, one a line."));
             reporting.Add(new ReportCode(report, code));
         }
-        if (Empty(Activity) is { } activity && Formats.Charts.Activities.Find(activity.Split(" · ")[0]) is null)
+        if (Empty(Activity) is { } activity && Formats.Charts.Activities.Find(Pick.CodeOf(activity)) is null)
             return (null, new("activity", $"There is no activity {activity}. Type a part of its name and choose one."));
         var grouped = group is null ? default : Pick.One(GroupAccount, group.Accounts, a => a.Number, a => a.Name, "group account");
         if (grouped.Fault is { } unclear)
             return (null, new("groupAccount", unclear));
         return (new AccountDescription
         {
-            ShortName = Empty(ShortName), Text = Empty(Text), Side = Word<UsualSide>(Side), Activity = Formats.Charts.Activities.Find(Empty(Activity)?.Split(" · ")[0])?.Code,
+            ShortName = Empty(ShortName), Text = Empty(Text), Side = Word<UsualSide>(Side), Activity = Formats.Charts.Activities.Find(Pick.CodeOf(Activity))?.Code,
             Reporting = reporting, GroupAccount = group is null ? Empty(GroupAccount) : grouped.Thing?.Number,
         }, null);
     }

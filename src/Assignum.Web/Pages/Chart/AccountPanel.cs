@@ -3,6 +3,7 @@ using Assignum.Core.Charts;
 using Assignum.Core.Rulebooks;
 using Assignum.Storage.Charts;
 using Assignum.Storage.Settings;
+using Assignum.Web.Picking;
 
 namespace Assignum.Web.Pages.Chart;
 
@@ -73,7 +74,7 @@ public sealed record NumberPanel(CompanyPage Page, NumberAnswer Answer, NumberRu
     /// <summary>The answer for a form.</summary>
     public static NumberPanel Of(CompanyPage page, ChartBook chart, AccountForm form, string? was)
     {
-        var parent = chart.Tree.Find(form.Parent?.Split(" · ")[0]);
+        var parent = chart.Tree.Find(Pick.CodeOf(form.Parent));
         AccountClass? accountClass = Words<AccountClass>.TryParse(form.Class ?? "", out var known) ? known : parent?.Class;
         var kind = Words<AccountKind>.TryParse(form.Kind ?? "", out var said) ? said : AccountKind.Posting;
         var beside = form.Beside ?? was ?? (parent is null ? null : chart.Tree.Below(chart.Tree.PlaceOf(parent.Number)).Select(p => chart.Tree.Nodes[p].Account).LastOrDefault(a => a.Kind == AccountKind.Posting)?.Number);

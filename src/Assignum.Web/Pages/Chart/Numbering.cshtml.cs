@@ -2,6 +2,7 @@ using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Storage.Charts;
 using Assignum.Web.Access;
+using Assignum.Web.Picking;
 using Assignum.Web.Showing;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
@@ -103,6 +104,6 @@ public sealed class PlanForm
     {
         Pattern = Pattern?.Trim() ?? "",
         Classes = [.. Words<AccountClass>.All.Select(word => new NumberRange(word, From.GetValueOrDefault(word)?.Trim() ?? "", To.GetValueOrDefault(word)?.Trim() ?? "")).Where(r => r.From.Length + r.To.Length > 0)],
-        Headings = [.. Heading.Select((heading, i) => new NumberRange(heading?.Split(" · ")[0].Trim() ?? "", HeadingFrom.ElementAtOrDefault(i)?.Trim() ?? "", HeadingTo.ElementAtOrDefault(i)?.Trim() ?? "")).Where(r => r.Of.Length > 0)],
+        Headings = [.. Heading.Select((heading, i) => new NumberRange(Pick.CodeOf(heading), HeadingFrom.ElementAtOrDefault(i)?.Trim() ?? "", HeadingTo.ElementAtOrDefault(i)?.Trim() ?? "")).Where(r => r.Of.Length > 0)],
     };
 }
