@@ -50,6 +50,21 @@ sealed class CompiledLadder
         return (-1, -1);
     }
 
+    /// <summary>The same, leaving out rungs.</summary>
+    /// <param name="ids">The interned facts.</param>
+    /// <param name="day">Posting date.</param>
+    /// <param name="left">By rung: whether it is left out.</param>
+    internal (int Rung, int Rule) ResolveWithout(ReadOnlySpan<int> ids, int day, bool[] left)
+    {
+        foreach (ref readonly var entry in tables.AsSpan())
+        {
+            var found = left[entry.Rung] ? -1 : entry.Table.Find(ids, day);
+            if (found >= 0)
+                return (entry.Rung, entry.Rules[found]);
+        }
+        return (-1, -1);
+    }
+
     /// <summary>The rule that one rung has for the facts, or -1.</summary>
     internal int RuleOn(int rung, ReadOnlySpan<int> ids, int day)
     {

@@ -32,6 +32,10 @@ public sealed partial class CompiledRulebook
     internal void SetItem(Facts facts, int item) =>
         (facts[Fact.Item], facts[Fact.ItemGroup], facts[Fact.ItemTaxGroup]) = (item, itemGroups[item], itemTaxGroups[item]);
 
+    internal int ItemGroupOf(int item) => itemGroups[item];
+
+    internal int PartyGroupOf(int party) => partyGroups[party];
+
     internal static string? TaxGroupOf(CodeIndex<Group> groups, string? code) =>
         code is not null && groups.TryFind(code, out var group) ? group.TaxGroup : null;
 
@@ -66,7 +70,7 @@ public sealed partial class CompiledRulebook
         _ => openCodes.IdOf(fact, code),
     };
 
-    string SpellingOf(Fact fact, int id) => fact switch
+    internal string SpellingOf(Fact fact, int id) => fact switch
     {
         Fact.Item => Items.CodeOf(id),
         Fact.ItemGroup => ItemGroups.CodeOf(id),

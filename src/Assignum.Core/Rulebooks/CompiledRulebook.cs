@@ -72,8 +72,10 @@ public sealed partial class CompiledRulebook
 
     internal CodeIndex<Group> ProjectGroups { get; }
     internal CodeIndex<Group> AssetGroups { get; }
-    internal CodeIndex<Group> PartyTaxGroups { get; }
-    internal CodeIndex<Group> ItemTaxGroups { get; }
+    /// <summary>Tax groups of parties by code.</summary>
+    public CodeIndex<Group> PartyTaxGroups { get; }
+    /// <summary>Tax groups of items by code.</summary>
+    public CodeIndex<Group> ItemTaxGroups { get; }
     internal CodeIndex<(Project Project, ProjectTask Task)> Tasks { get; }
     internal ImmutableArray<int> RuleAccounts { get; }
 
@@ -91,6 +93,27 @@ public sealed partial class CompiledRulebook
                 return new Answer(asked, rung, rule);
         }
         return Answer.None;
+    }
+
+    /// <summary>The same, leaving out rungs, by purpose of the chain and place in its ladder.</summary>
+    internal Answer ResolveWithout(IReadOnlyList<(Purpose Purpose, bool[] Left)> chain, Facts facts, DateOnly date)
+    {
+        foreach (var (asked, left) in chain)
+        {
+            var (rung, rule) = ladders[asked.Index].ResolveWithout(facts.AsSpan(), date.DayNumber, left);
+            if (rung >= 0)
+                return new Answer(asked, rung, rule);
+        }
+        return Answer.None;
+    }
+
+    /// <summary>The rules of one purpose with their interned values; those that name a code the rulebook does not have are left out.</summary>
+    internal IEnumerable<CompiledLadder.RuleValues> ValuesOf(Purpose purpose)
+    {
+        var ladder = Book.LadderOf(purpose);
+        for (var i = 0; i < Book.Rules.Count; i++)
+            if (Book.Rules[i].Purpose == purpose && ValuesOf(Book.Rules[i].When, ladder, i, Book.Rules[i].From, Book.Rules[i].To) is { } ready)
+                yield return ready;
     }
 
     /// <summary>The rule of one rung with the facts' values, valid on the date; null when there is none.</summary>
@@ -144,12 +167,12 @@ public sealed partial class CompiledRulebook
         return [.. InWords(facts).Where(value => asked.Contains(value.Fact))];
     }
 
+    /// <summary>The rung of the tax ladder and the tax rule that answer on a tax date, or null.</summary>
+    internal (int Rung, int Rule)? TaxRuleFor(Facts facts, DateOnly taxDate) =>
+        taxLadder.Resolve(facts.AsSpan(), taxDate.DayNumber) is { Rung: >= 0 } found ? found : null;
+
     /// <summary>The answer of the tax rules for a tax area and two tax groups on a tax date, or null.</summary>
-    internal TaxAnswer? ResolveTax(Facts facts, DateOnly taxDate)
-    {
-        var (rung, rule) = taxLadder.Resolve(facts.AsSpan(), taxDate.DayNumber);
-        return rung < 0 ? null : taxAnswers[rule];
-    }
+    internal TaxAnswer? ResolveTax(Facts facts, DateOnly taxDate) => TaxRuleFor(facts, taxDate) is { } found ? taxAnswers[found.Rule] : null;
 
     /// <summary>The tax rule that asks for exactly both groups, and the area where there is one with it.</summary>
     internal TaxAnswer? ResolveTaxOfBothGroups(Facts facts, DateOnly taxDate)

@@ -154,6 +154,13 @@ public sealed class Purpose
     /// <summary>The purpose of a name, exact to the letter; null when there is none.</summary>
     public static Purpose? Find(string name) => byName.GetValueOrDefault(name);
 
+    /// <summary>The purpose itself and those whose ladders are tried after its own, in that order.</summary>
+    public IEnumerable<Purpose> Chain()
+    {
+        for (var purpose = this; purpose is not null; purpose = purpose.StandIn)
+            yield return purpose;
+    }
+
     /// <inheritdoc/>
     public override string ToString() => Name;
 

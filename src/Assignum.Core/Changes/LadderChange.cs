@@ -1,0 +1,65 @@
+using System.Collections.Immutable;
+using Assignum.Core.Rulebooks;
+
+namespace Assignum.Core.Changes;
+
+/// <summary>Combinations that another ladder sends elsewhere.</summary>
+/// <param name="Where">What they are, by group: "SEEDS × TRADE".</param>
+/// <param name="From">Number of the account they land on now; null: they are held.</param>
+/// <param name="To">Number of the account they would land on; null: they would be held.</param>
+/// <param name="Combinations">How many they are.</param>
+public sealed record Moved(string Where, string? From, string? To, long Combinations);
+
+/// <summary>What another order of rungs does, before it is made.</summary>
+/// <param name="InTheWay">Rules on rungs that would be dropped; while there are any, the change is refused.</param>
+/// <param name="Moves">Combinations whose answer changes, most first.</param>
+/// <param name="Purposes">The purposes looked at: the one itself, and those it stands in for.</param>
+public sealed record LadderChange(IReadOnlyList<Rule> InTheWay, IReadOnlyList<(Purpose Purpose, Moved Moved)> Moves, IReadOnlyList<Purpose> Purposes)
+{
+    /// <summary>Holds a ladder against the one a purpose has.</summary>
+    /// <param name="book">The rulebook as it is.</param>
+    /// <param name="purpose">The purpose.</param>
+    /// <param name="ladder">The rungs it would have, distinct, first to last.</param>
+    /// <param name="date">Posting date.</param>
+    public static LadderChange Of(CompiledRulebook book, Purpose purpose, ImmutableArray<Rung> ladder, DateOnly date)
+    {
+        var inTheWay = book.Book.Rules.Where(r => r.Purpose == purpose && !ladder.Contains(r.Rung)).ToList();
+        var then = new CompiledRulebook(book.Book with
+        {
+            Ladders = new Dictionary<Purpose, ImmutableArray<Rung>>(book.Book.Ladders) { [purpose] = ladder },
+            Rules = inTheWay.Count == 0 ? book.Book.Rules : [.. book.Book.Rules.Except(inTheWay)],
+        });
+        var purposes = Purpose.All.Where(p => p.Chain().Contains(purpose)).ToList();
+        return new LadderChange(inTheWay, inTheWay.Count > 0 ? [] : [.. purposes.SelectMany(p => MovesOf(book, then, p, date)).OrderByDescending(m => m.Moved.Combinations)], purposes);
+    }
+
+    static IEnumerable<(Purpose Purpose, Moved Moved)> MovesOf(CompiledRulebook book, CompiledRulebook then, Purpose purpose, DateOnly date)
+    {
+        var moves = new Dictionary<(string, int, int), long>();
+        foreach (var combined in new Combinations(book, purpose, date, rule => book.RuleAccounts[rule], then).All())
+        {
+            var (from, to) = (AccountOf(book, combined.Answer), AccountOf(then, combined.Then));
+            if (from == to)
+                continue;
+            var key = (InWords(book, combined), from, to);
+            moves[key] = moves.GetValueOrDefault(key) + combined.Count;
+        }
+        return moves.Where(m => m.Value > 0).Select(m => (purpose, new Moved(m.Key.Item1, NumberOf(book, m.Key.Item2), NumberOf(book, m.Key.Item3), m.Value)));
+    }
+
+    static int AccountOf(CompiledRulebook book, Answer answer) => answer.Found ? book.RuleAccounts[answer.RuleAt] : 0;
+
+    static string? NumberOf(CompiledRulebook book, int account) => account == 0 ? null : book.Accounts.ById(account).Number;
+
+    static string InWords(CompiledRulebook book, Combined combined)
+    {
+        var words = new List<string>();
+        if (combined.Item is { } item)
+            words.Add(item.Alone ? book.Items.ById(item.Member).Code : item.Group == 0 ? "no item group" : book.ItemGroups.ById(item.Group).Code);
+        if (combined.Party is { } party)
+            words.Add(party.Alone ? book.Parties.ById(party.Member).Code : party.Group == 0 ? "no party group" : book.PartyGroups.ById(party.Group).Code);
+        if (combined.Location is { Member: > 0 } location)
+            words.Add(book.Locations.ById(location.Member).Code);
+        return words.Count == 0 ? "everything" : string.Join(" × ", words);
+    }
+}
