@@ -30,12 +30,13 @@ sealed class BenchDatabase : IAsyncDisposable
         await made.Run($"create database {made.name}");
         Database.Migrate(made.Owner);
         made.Source = Database.Open(made.Owner);
-        var (companies, draft, rulebooks) = (new CompanyStore(made.Source), new Draft(made.Source), new RulebookStore(made.Source));
+        var (companies, rulebooks) = (new CompanyStore(made.Source), new RulebookStore(made.Source));
+        var draft = new Draft(made.Source, rulebooks);
         made.Company = (await companies.Open("B", "Bench", "EUR", default)).Id;
         await companies.OpenFiscalYear(made.Company, new(2026, 1, 1), new(2026, 12, 31), default);
         if (await new RulebookImport(draft).IntoEmpty(made.Company, null, book, default) is { } refused)
             throw new InvalidOperationException(refused.Message);
-        if (await new EditionStore(made.Source).Release(made.Company, null, await rulebooks.StateOf(made.Company, default), "", default) is { } unreleased)
+        if (await new EditionStore(made.Source, rulebooks).Release(made.Company, null, await rulebooks.StateOf(made.Company, default), "", default) is { } unreleased)
             throw new InvalidOperationException(unreleased.Message);
         made.Posting = new PostingStore(made.Source, new RulebookCache(rulebooks));
         return made;

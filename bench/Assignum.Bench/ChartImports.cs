@@ -21,7 +21,7 @@ static class ChartImports
         await connection.OpenAsync();
         var bare = await BareCopy.Of(connection, "account", "account_setting");
         var file = Encoding.UTF8.GetBytes("Konto;Bezeichnung;Kontoart;Zeilenart;Summenkonto\n" + string.Concat(BenchChart.Accounts().Select(a => $"{a.Number};{a.Name};{a.Class};{(a.Kind == AccountKind.Posting ? "K" : "Ü")};{a.Parent}\n")));
-        var (companies, imports) = (new CompanyStore(database.Source), new ChartImportStore(new Draft(database.Source)));
+        var (companies, imports) = (new CompanyStore(database.Source), new ChartImportStore(new Draft(database.Source, new RulebookStore(database.Source))));
         var run = 0;
         var seconds = await Ratio.PrintAsync($"chart: import of {BenchChart.Count} accounts", "seconds", Import, bare.Copy);
         Ratio.Say($"chart: import of {BenchChart.Count} accounts takes {seconds:0.0} s");

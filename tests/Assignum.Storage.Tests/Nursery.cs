@@ -27,9 +27,12 @@ public sealed class Nursery : IAsyncLifetime
 
     internal CompanyStore Companies => new(Source);
     internal PersonStore People => new(Source);
-    internal Draft Draft => new(Source);
-    internal RulebookStore Rulebooks => new(Source);
-    internal EditionStore Editions => new(Source);
+    internal RulebookStore Rulebooks { get; private set; } = null!;
+    internal Draft Draft => new(Source, Rulebooks);
+    internal EditionStore Editions => new(Source, Rulebooks);
+    internal DraftStore Drafts => new(Draft);
+    internal RuleCells Cells => new(Draft);
+    internal LadderStore Ladders => new(Draft);
     internal ChartStore Chart { get; private set; } = null!;
     internal AccountStore Accounts => new(Draft, TimeProvider.System);
     internal ChartImportStore Imports => new(Draft);
@@ -49,7 +52,7 @@ public sealed class Nursery : IAsyncLifetime
         database = await FreshDatabase.Make();
         Database.Migrate(database.Owner);
         Source = Database.Open(database.Owner);
-        (Chart, Balances) = (new ChartStore(Source), new BalanceStore(Source));
+        (Chart, Balances, Rulebooks) = (new ChartStore(Source), new BalanceStore(Source), new RulebookStore(Source));
         User = await People.Add("ines", "Ines", "hash", default);
         Company = await OpenCompany("QN");
     }

@@ -31,7 +31,7 @@ public static class RulebookDifference
         .. Compare("Item", "items", before.Items, after.Items, i => i.Code, i => $"{i.Code} {i.Name}", ItemParts),
         .. Compare("Project", "projects", before.Projects, after.Projects, p => p.Code, p => $"{p.Code} {p.Name}", ProjectParts),
         .. Compare("Tax code", "taxCodes", before.TaxCodes, after.TaxCodes, t => t.Code, t => t.Code, TaxCodeParts),
-        .. Compare("Tax rule", "taxRules", before.TaxRules, after.TaxRules, TaxRuleKey, InWords, r => [("tax code", r.TaxCode), ("to", Day(r.To))]),
+        .. Compare("Tax rule", "taxRules", before.TaxRules, after.TaxRules, TaxRuleKey, InWords, r => [("tax code", r.TaxCode), ("to", Day(r.To))]).Select(c => c with { Where = c.Where.Replace('\u001f', '·').Replace('\u001e', ':') }),
         .. Ladders(before, after),
         .. Rules(before, after),
     ];
@@ -53,12 +53,24 @@ public static class RulebookDifference
 
     static IEnumerable<SettingChange> Rules(Rulebook before, Rulebook after)
     {
+        // Editions share what they have in common, so that a difference costs what it says and not what both say.
+        var (gone, come) = (Without(before.Rules, after.Rules), Without(after.Rules, before.Rules));
+        if (gone.Count + come.Count == 0)
+            return [];
         var names = NamesOf(before).Concat(NamesOf(after)).ToLookup(n => n.Number, n => n.Name);
         string Account(string number) => names[Fold.Of(number)].LastOrDefault() is { } name ? $"{number} {name}" : number;
         return Purpose.All.SelectMany(purpose => Compare("Rule for " + purpose, "rules",
-            [.. before.Rules.Where(r => r.Purpose == purpose)], [.. after.Rules.Where(r => r.Purpose == purpose)],
+            [.. gone.Where(r => r.Purpose == purpose)], [.. come.Where(r => r.Purpose == purpose)],
             r => r.Id, r => $"({r.Id}), {r.InWords} → {Account(r.Account)}",
             r => [("account", Account(r.Account)), ("from", Day(r.From)), ("to", Day(r.To)), ("facts", r.InWords)]).Select(c => c with { Purpose = purpose }));
+    }
+
+    static IReadOnlyList<T> Without<T>(IReadOnlyList<T> these, IReadOnlyList<T> those) where T : class
+    {
+        if (ReferenceEquals(these, those))
+            return [];
+        var known = new HashSet<T>(those, ReferenceEqualityComparer.Instance);
+        return [.. these.Where(t => !known.Contains(t))];
     }
 
     static IEnumerable<(string Number, string Name)> NamesOf(Rulebook book) => book.Accounts.Select(a => (Fold.Of(a.Number), a.Name));
@@ -93,13 +105,17 @@ public static class RulebookDifference
         ("tax tolerance", o.TaxTolerance?.ToString(System.Globalization.CultureInfo.InvariantCulture)),
     ];
 
-    static string TaxRuleKey(TaxRule rule) => RuleKey.TextOf("tax", rule.When()) + Day(rule.From);
+    static string TaxRuleKey(TaxRule rule) => RuleKey.TextOf("tax", rule.When()) + "\u001f" + Day(rule.From);
+
+    /// <summary>The place of a tax rule, as a change of it has it.</summary>
+    public static string WhereOf(TaxRule rule) => "taxRules/" + TaxRuleKey(rule).Replace('\u001f', '·').Replace('\u001e', ':');
 
     static string InWords(TaxRule rule) => (rule.When() is { Count: > 0 } when ? string.Join(" × ", when.Select(w => w.Code)) : "default") + " → " + rule.TaxCode;
 
     static IEnumerable<SettingChange> Compare<T>(string subject, string where, IReadOnlyList<T> before, IReadOnlyList<T> after,
         Func<T, string> key, Func<T, string> label, Func<T, (string, string?)[]> parts) where T : class
     {
+        (before, after) = (Without(before, after), Without(after, before));
         var was = new Dictionary<string, T>(before.Count);
         foreach (var thing in before)
             was.TryAdd(Fold.Of(key(thing)), thing);

@@ -17,13 +17,17 @@ static class RuleFindings
             yield return Overlap(a, b);
     }
 
-    /// <summary>What bars one rule from a rulebook, the rule it takes the place of apart.</summary>
-    internal static IEnumerable<Finding> ErrorsOf(Rulebook book, Rule candidate, string? replaced)
+    /// <summary>What bars rules from a rulebook, those they take the place of apart.</summary>
+    internal static IEnumerable<Finding> ErrorsOf(Rulebook book, IReadOnlyList<Rule> candidates, IReadOnlySet<string> replaced)
     {
-        foreach (var finding in new Known(book).ErrorsOf(candidate))
-            yield return finding;
-        var same = book.Rules.Where(r => r.Purpose == candidate.Purpose && r.Id != replaced && r.Rung.Equals(candidate.Rung) && r.Key == candidate.Key);
-        foreach (var (a, b) in Overlaps.Among(same.Append(candidate), r => r.Key, r => r.From, r => r.To))
+        var known = new Known(book);
+        foreach (var candidate in candidates)
+            foreach (var finding in known.ErrorsOf(candidate))
+                yield return finding;
+        var rungs = candidates.Select(c => (c.Purpose, c.Rung)).ToHashSet();
+        var keys = candidates.Select(c => c.Key).ToHashSet(StringComparer.Ordinal);
+        var same = book.Rules.Where(r => rungs.Contains((r.Purpose, r.Rung)) && !replaced.Contains(r.Id) && keys.Contains(r.Key));
+        foreach (var (a, b) in Overlaps.Among(same.Concat(candidates), r => r.Key, r => r.From, r => r.To))
             yield return Overlap(a, b);
     }
 

@@ -20,7 +20,13 @@ public static class RulebookChecks
     /// <param name="book">The rulebook without it.</param>
     /// <param name="candidate">The rule.</param>
     /// <param name="replaced">Id of the rule it takes the place of, or null.</param>
-    public static IReadOnlyList<Finding> ErrorsOf(Rulebook book, Rule candidate, string? replaced = null) => [.. RuleFindings.ErrorsOf(book, candidate, replaced)];
+    public static IReadOnlyList<Finding> ErrorsOf(Rulebook book, Rule candidate, string? replaced = null) => ErrorsOf(book, [candidate], replaced is null ? System.Collections.Frozen.FrozenSet<string>.Empty : new HashSet<string> { replaced });
+
+    /// <summary>What bars many rules from a rulebook.</summary>
+    /// <param name="book">The rulebook without them.</param>
+    /// <param name="candidates">The rules.</param>
+    /// <param name="replaced">Ids of rules they take the place of, or that end with them.</param>
+    public static IReadOnlyList<Finding> ErrorsOf(Rulebook book, IReadOnlyList<Rule> candidates, IReadOnlySet<string> replaced) => [.. RuleFindings.ErrorsOf(book, candidates, replaced)];
 
     static IEnumerable<Finding> Advice(Rulebook book)
     {

@@ -24,6 +24,11 @@ public sealed partial class CompiledRulebook
         return facts;
     }
 
+    /// <summary>Whether a code means something to the rulebook; codes of facts without a list are taken as they come.</summary>
+    public bool Knows(Fact fact, string code) => !HasList(fact) || IdOf(fact, code) != 0;
+
+    static bool HasList(Fact fact) => fact is not (Fact.Authority or Fact.TaxArea or Fact.MoneyAccount or Fact.Method or Fact.Reason or Fact.Connection or Fact.Currency or Fact.Partner);
+
     /// <summary>Sets a party, by its number, with its groups.</summary>
     internal void SetParty(Facts facts, int party) =>
         (facts[Fact.Party], facts[Fact.PartyGroup], facts[Fact.PartyTaxGroup]) = (party, partyGroups[party], partyTaxGroups[party]);

@@ -20,7 +20,7 @@ public static class AccountsJson
         json.WriteEndArray();
     }
 
-    static void Write(Utf8JsonWriter json, Account account)
+    internal static void Write(Utf8JsonWriter json, Account account)
     {
         json.WriteStartObject();
         json.WriteString("number", account.Number);

@@ -74,7 +74,7 @@ public static class HeldJson
             json.WriteString(name, value);
     }
 
-    static void Line(Utf8Text text, Action<Utf8JsonWriter> write)
+    internal static void Line(Utf8Text text, Action<Utf8JsonWriter> write)
     {
         var buffer = new ArrayBufferWriter<byte>();
         using (var json = new Utf8JsonWriter(buffer, Options))

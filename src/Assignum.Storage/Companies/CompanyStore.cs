@@ -9,18 +9,19 @@ namespace Assignum.Storage.Companies;
 /// <param name="Name">Its name.</param>
 /// <param name="Currency">ISO 4217 code of its books.</param>
 /// <param name="Group">Id of the company whose chart is that of the group; null: none.</param>
-public sealed record CompanyRow(int Id, string Code, string Name, string Currency, int? Group = null);
+/// <param name="FourEyes">Nobody releases a change they made or altered last.</param>
+public sealed record CompanyRow(int Id, string Code, string Name, string Currency, int? Group = null, bool FourEyes = false);
 
 /// <summary>Companies and their fiscal years.</summary>
 public sealed class CompanyStore(NpgsqlDataSource source)
 {
     /// <summary>All companies, by code.</summary>
     public Task<List<CompanyRow>> All(CancellationToken stop) =>
-        source.Command("select id, code, name, currency, group_id from company order by code_fold").List(Read, stop);
+        source.Command("select id, code, name, currency, group_id, four_eyes from company order by code_fold").List(Read, stop);
 
     /// <summary>The company of a code, in any spelling; null when there is none.</summary>
     public Task<CompanyRow?> Find(string code, CancellationToken stop) =>
-        source.Command("select id, code, name, currency, group_id from company where code_fold = $1", Fold.Of(code)).FirstOrDefault(Read, stop);
+        source.Command("select id, code, name, currency, group_id, four_eyes from company where code_fold = $1", Fold.Of(code)).FirstOrDefault(Read, stop);
 
     /// <summary>Opens a company with edition 1, empty and released, and draft 2.</summary>
     public async Task<CompanyRow> Open(string code, string name, string currency, CancellationToken stop)
@@ -38,11 +39,15 @@ public sealed class CompanyStore(NpgsqlDataSource source)
 
     /// <summary>The company of an id.</summary>
     public Task<CompanyRow?> Find(int id, CancellationToken stop) =>
-        source.Command("select id, code, name, currency, group_id from company where id = $1", id).FirstOrDefault(Read, stop);
+        source.Command("select id, code, name, currency, group_id, four_eyes from company where id = $1", id).FirstOrDefault(Read, stop);
 
     /// <summary>Says which company's chart is that of the group; null: none.</summary>
     public Task<int> SetGroup(int company, int? group, CancellationToken stop) =>
         source.Command("update company set group_id = $2 where id = $1", company, group).Run(stop);
+
+    /// <summary>Says whether releases want four eyes.</summary>
+    public Task<int> SetFourEyes(int company, bool wanted, CancellationToken stop) =>
+        source.Command("update company set four_eyes = $2 where id = $1", company, wanted).Run(stop);
 
     /// <summary>Opens a fiscal year with its periods.</summary>
     /// <param name="company">Id of the company.</param>
@@ -56,5 +61,5 @@ public sealed class CompanyStore(NpgsqlDataSource source)
     public Task<int> ClosePeriod(int company, DateOnly day, bool closed, CancellationToken stop) =>
         source.Command("update period set closed = $3 where company_id = $1 and starts <= $2 and ends >= $2 and not adjustment", company, day, closed).Run(stop);
 
-    static CompanyRow Read(NpgsqlDataReader row) => new(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetString(3), row.IntOrNull(4));
+    static CompanyRow Read(NpgsqlDataReader row) => new(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetString(3), row.IntOrNull(4), row.GetBoolean(5));
 }

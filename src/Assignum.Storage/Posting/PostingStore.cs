@@ -80,7 +80,7 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books)
                 if (attempt < TriesBeforeWaiting)
                     continue;
                 // Under the lock nothing changes any more.
-                book = new LandingBook(await RulebookStore.Load(connection, company, null, stop));
+                book = new LandingBook(await RulebookStore.LoadWhole(connection, company, null, stop));
                 landed = Land(book, batch);
             }
             var writing = new PostingTransaction(connection, company, user, book, stop);

@@ -9,7 +9,7 @@ namespace Assignum.Storage.Settings;
 public sealed record Refusal(string Field, string Message);
 
 /// <summary>The draft of a company: one change at a time, each whole or not at all, each in the change log.</summary>
-public sealed class Draft(NpgsqlDataSource source)
+public sealed class Draft(NpgsqlDataSource source, RulebookStore books)
 {
     /// <summary>Makes a change of the draft under its lock.</summary>
     /// <param name="company">Id of the company.</param>
@@ -21,7 +21,8 @@ public sealed class Draft(NpgsqlDataSource source)
         await using var connection = await source.OpenConnectionAsync(stop);
         await using var transaction = await connection.BeginTransactionAsync(stop);
         var edition = await connection.Command("select edition from draft_row where company_id = $1 for update", company).Value<int>(stop);
-        var session = new DraftChange(connection, company, edition, user, stop);
+        await connection.Command("select set_config('assignum.user', $1, true)", user?.ToString(System.Globalization.CultureInfo.InvariantCulture) ?? "").Run(stop);
+        var session = new DraftChange(connection, books, company, edition, user, stop);
         if (await change(session) is { } refusal)
             return refusal;
         await connection.Command("update draft_row set stamp = stamp + $2, described = described + $3 where company_id = $1", company, session.OnlyDescribes ? 0L : 1L, session.Describes || session.OnlyDescribes ? 1L : 0L).Run(stop);
@@ -33,7 +34,7 @@ public sealed class Draft(NpgsqlDataSource source)
 }
 
 /// <summary>One change of a draft, while it is made.</summary>
-public sealed class DraftChange(NpgsqlConnection connection, int company, int edition, int? user, CancellationToken stop)
+public sealed class DraftChange(NpgsqlConnection connection, RulebookStore books, int company, int edition, int? user, CancellationToken stop)
 {
     internal NpgsqlConnection Connection => connection;
     internal int Company => company;
@@ -50,7 +51,11 @@ public sealed class DraftChange(NpgsqlConnection connection, int company, int ed
     internal NpgsqlCommand Command(string sql, params ReadOnlySpan<object?> values) => connection.Command(sql, values);
 
     /// <summary>The draft's rulebook, in this transaction.</summary>
-    internal Task<StoredRulebook> Book() => RulebookStore.Load(connection, company, edition, stop);
+    // What was just renamed is not yet in what is known of the edition in force.
+    internal Task<StoredRulebook> Book() => HoldsAtOnce ? RulebookStore.LoadWhole(connection, company, edition, stop) : books.Load(connection, company, edition, stop);
+
+    /// <summary>The rulebook of the edition in force.</summary>
+    internal Task<StoredRulebook> InForce() => books.Load(connection, company, null, stop);
 
     /// <summary>Gives a thing its setting in the draft: a row of the draft is changed in place, a released one ends and is followed by a new one.</summary>
     /// <param name="table">Table of settings.</param>

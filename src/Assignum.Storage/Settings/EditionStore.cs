@@ -14,8 +14,15 @@ public sealed record EditionRow(int Number, DateTime? ReleasedAt, string? Releas
 /// <summary>A line of the change log.</summary>
 public sealed record LoggedChange(long Id, DateTime At, string? By, int? Edition, string Subject, long? SubjectId, string Sentence);
 
-/// <summary>Editions: their list, their changes, and the release of a draft.</summary>
-public sealed class EditionStore(NpgsqlDataSource source)
+/// <summary>Who made or last altered a change of the draft, and when.</summary>
+/// <param name="Made">Id of the user who made it; null for the system.</param>
+/// <param name="Altered">Id of the user who altered it last.</param>
+/// <param name="Name">Name of the one who altered it last, or null.</param>
+/// <param name="At">When that was, universal time.</param>
+public sealed record ChangeAuthor(int? Made, int? Altered, string? Name, DateTime? At);
+
+/// <summary>Editions: their list, their changes, and the release of a draft or of chosen changes of it.</summary>
+public sealed class EditionStore(NpgsqlDataSource source, RulebookStore books)
 {
     /// <summary>All editions, newest first.</summary>
     public Task<List<EditionRow>> All(int company, CancellationToken stop) =>
@@ -41,37 +48,81 @@ public sealed class EditionStore(NpgsqlDataSource source)
             where c.company_id = $1 and c.subject = $2 and c.subject_id = $3 order by c.id desc limit 20
             """, company, subject, id).List(Read, stop);
 
-    /// <summary>Releases the draft as it was seen: one flip of the edition in force.</summary>
+    /// <summary>Who made or last altered each change of the draft, by its place.</summary>
+    public async Task<IReadOnlyDictionary<string, ChangeAuthor>> Authors(int company, StoredRulebook released, StoredRulebook draft, IReadOnlyList<SettingChange> changes, CancellationToken stop)
+    {
+        await using var connection = await source.OpenConnectionAsync(stop);
+        var rows = await SettingRows.Of(connection, company, released, draft, changes.Select(c => c.Where), stop);
+        return await rows.Authors(stop);
+    }
+
+    /// <summary>Releases the draft as it was seen, whole or by chosen changes with what they need: the edition in force flips, and no row of what is released is touched.</summary>
     /// <param name="company">Id of the company.</param>
     /// <param name="user">Who releases.</param>
     /// <param name="seen">The state whose differences the releaser saw; when the draft has changed since, it is refused.</param>
     /// <param name="note">What the releaser writes beside it.</param>
     /// <param name="stop">Cancels.</param>
-    public async Task<Refusal?> Release(int company, int? user, SettingsState seen, string note, CancellationToken stop)
+    /// <param name="chosen">Places of the changes to release; null: all.</param>
+    public async Task<Refusal?> Release(int company, int? user, SettingsState seen, string note, CancellationToken stop, IReadOnlyCollection<string>? chosen = null)
     {
         await using var connection = await source.OpenConnectionAsync(stop);
         await using var transaction = await connection.BeginTransactionAsync(stop);
         await connection.Command("select 1 from draft_row where company_id = $1 for update", company).Run(stop);
-        await connection.Command("select 1 from posting_row where company_id = $1 for update", company).Run(stop);
         var state = await RulebookStore.StateOf(connection, company, stop);
         if (state.Draft != seen.Draft || state.InDraft != seen.InDraft)
             return new Refusal("", $"Draft {seen.Draft} has changed since you looked at it. Look at its changes once more, then release it.");
 
-        var draft = await RulebookStore.Load(connection, company, state.Draft, stop);
-        var released = await RulebookStore.Load(connection, company, state.Edition, stop);
-        if (RulebookChecks.Errors(draft.Book) is [var error, ..])
-            return new Refusal("", $"Draft {state.Draft} can't be released: {error.Message}");
-        if (RulebookDifference.Between(released.Book, draft.Book).Count == 0)
+        // Everything is looked at before posting has to wait.
+        var released = await books.Load(connection, company, state.Edition, stop);
+        var draft = await books.Load(connection, company, state.Draft, stop);
+        var changes = RulebookDifference.Between(released.Book, draft.Book);
+        if (changes.Count == 0)
             return new Refusal("", $"Draft {state.Draft} has no changes, so there is nothing to release.");
+        if (chosen is { Count: 0 })
+            return new Refusal("", "No change is chosen. Tick those that shall be released, or release all.");
+        var places = Chosen(released.Book, draft.Book, changes, chosen);
+        if (await FourEyesFault(connection, company, user, released, draft, places, stop) is { } own)
+            return own;
+        if (places.Count < changes.Count)
+        {
+            var rows = await SettingRows.Of(connection, company, released, draft, places, stop);
+            await rows.LeaveTheRest(state.Draft, stop);
+            draft = await books.Load(connection, company, state.Draft, stop);
+        }
+        if (RulebookChecks.Errors(draft.Book) is [var error, ..])
+            return new Refusal("", places.Count < changes.Count ? $"These changes can't be released alone: {error.Message}" : $"Draft {state.Draft} can't be released: {error.Message}");
 
-        await connection.Command("update edition set released_at = now(), released_by = $3, note = $4 where company_id = $1 and number = $2", company, state.Draft, user, note.Trim()).Run(stop);
-        await connection.Command("insert into edition (company_id, number) values ($1, $2)", company, state.Draft + 1).Run(stop);
-        await connection.Command("update posting_row set edition = $2 where company_id = $1", company, state.Draft).Run(stop);
-        await connection.Command("update draft_row set edition = $2, stamp = stamp + 1 where company_id = $1", company, state.Draft + 1).Run(stop);
-        await connection.Command("insert into change_log (company_id, user_id, edition, subject, subject_id, sentence) values ($1, $2, $3, 'edition', $3, $4)",
-            company, user, state.Draft, $"Edition {state.Draft} released.").Run(stop);
+        await connection.Command("select 1 from posting_row where company_id = $1 for update", company).Run(stop);
+        await Flip(connection, company, user, state.Draft, note, places.Count < changes.Count ? $"Edition {state.Draft} released, with {places.Count} of {changes.Count} changes." : $"Edition {state.Draft} released.", stop);
         await transaction.CommitAsync(stop);
         return null;
+    }
+
+    static HashSet<string> Chosen(Core.Rulebooks.Rulebook released, Core.Rulebooks.Rulebook draft, IReadOnlyList<SettingChange> changes, IReadOnlyCollection<string>? chosen)
+    {
+        if (chosen is null)
+            return [.. changes.Select(c => c.Where)];
+        var known = changes.Select(c => c.Where).ToHashSet(StringComparer.Ordinal);
+        return [.. chosen.Where(known.Contains), .. new ChangeNeeds(released, draft, changes).Of(chosen).Select(t => t.Change.Where)];
+    }
+
+    static async Task<Refusal?> FourEyesFault(NpgsqlConnection connection, int company, int? user, StoredRulebook released, StoredRulebook draft, IReadOnlyCollection<string> places, CancellationToken stop)
+    {
+        if (user is null || !await connection.Command("select four_eyes from company where id = $1", company).Value<bool>(stop))
+            return null;
+        var authors = await (await SettingRows.Of(connection, company, released, draft, places, stop)).Authors(stop);
+        var own = places.Where(p => authors.GetValueOrDefault(p) is { } author && (author.Made == user || author.Altered == user)).ToList();
+        return own.Count == 0 ? null
+            : new Refusal("", $"You made or last altered {own.Count} of these changes, first {own[0]}, and this company wants four eyes. Another approver releases them; the others you can choose and release.");
+    }
+
+    static async Task Flip(NpgsqlConnection connection, int company, int? user, int edition, string note, string sentence, CancellationToken stop)
+    {
+        await connection.Command("update edition set released_at = now(), released_by = $3, note = $4 where company_id = $1 and number = $2", company, edition, user, note.Trim()).Run(stop);
+        await connection.Command("insert into edition (company_id, number) values ($1, $2)", company, edition + 1).Run(stop);
+        await connection.Command("update posting_row set edition = $2 where company_id = $1", company, edition).Run(stop);
+        await connection.Command("update draft_row set edition = $2, stamp = stamp + 1 where company_id = $1", company, edition + 1).Run(stop);
+        await connection.Command("insert into change_log (company_id, user_id, edition, subject, subject_id, sentence) values ($1, $2, $3, 'edition', $3, $4)", company, user, edition, sentence).Run(stop);
     }
 
     static LoggedChange Read(NpgsqlDataReader row) =>

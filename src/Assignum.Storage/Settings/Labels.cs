@@ -3,12 +3,22 @@ using Assignum.Core.Rulebooks;
 
 namespace Assignum.Storage.Settings;
 
-/// <summary>Ids behind the numbers and codes of a company, found by their fold; and the way back.</summary>
+/// <summary>Ids behind the numbers and codes of a company, found by their fold; and the way back. May lie over those of another edition, of which it then says only what differs.</summary>
 public sealed class Labels
 {
+    const int Gone = 0;
+
     readonly Dictionary<(string List, string Fold), int> ids = [];
-    readonly Dictionary<(string List, int Id), string> codes = [];
+    readonly Dictionary<(string List, int Id), string?> codes = [];
     readonly Dictionary<string, long> rules = new(StringComparer.Ordinal);
+    readonly Dictionary<(string List, int Id), string> ended = [];
+    readonly HashSet<string> whole = [];
+    readonly Labels? beneath;
+
+    internal Labels(Labels? beneath = null) => this.beneath = beneath;
+
+    /// <summary>How many lie over each other.</summary>
+    internal int Depth => 1 + (beneath?.Depth ?? 0);
 
     /// <summary>List of accounts.</summary>
     public const string Accounts = "account";
@@ -23,19 +33,60 @@ public sealed class Labels
 
     internal void AddRule(string name, long row) => rules[name] = row;
 
+    /// <summary>Of these lists nothing beneath counts.</summary>
+    internal void SaysAllOf(params IEnumerable<string> lists) => whole.UnionWith(lists);
+
+    internal void Remove(string list, int id, string code)
+    {
+        ids[(list, Fold.Of(code))] = Gone;
+        codes[(list, id)] = null;
+    }
+
+    /// <summary>The code of what the edition does not have, for rules that still name it.</summary>
+    internal void AddEnded(string list, int id, string code) => ended[(list, id)] = code;
+
+    internal void RemoveRule(string name) => rules[name] = Gone;
+
     /// <summary>Id of a code in a list, or null.</summary>
-    public int? IdOf(string list, string? code) => code is not null && ids.TryGetValue((list, Fold.Of(code)), out var id) ? id : null;
+    public int? IdOf(string list, string? code) => code is null ? null : IdOfFold(list, Fold.Of(code));
+
+    int? IdOfFold(string list, string fold) =>
+        ids.TryGetValue((list, fold), out var id) ? id == Gone ? null : id
+        : whole.Contains(list) ? null : beneath?.IdOfFold(list, fold);
 
     /// <summary>Id of an account.</summary>
     public int? Account(string? number) => IdOf(Accounts, number);
 
     /// <summary>Row of a rule by its name, or null.</summary>
-    public long? RuleRow(string? name) => name is not null && rules.TryGetValue(name, out var row) ? row : null;
+    public long? RuleRow(string? name) =>
+        name is null ? null : rules.TryGetValue(name, out var row) ? row == Gone ? null : row : beneath?.RuleRow(name);
 
-    internal string CodeOf(string list, int id) => codes[(list, id)];
+    /// <summary>The code of an id, also of one that has ended: a rule still names what it asked for.</summary>
+    internal string CodeOf(string list, int id) =>
+        codes.GetValueOrDefault((list, id)) ?? ended.GetValueOrDefault((list, id)) ?? beneath?.CodeOf(list, id) ?? throw new KeyNotFoundException($"List {list} has no id {id}.");
 
     /// <summary>The code of an id; null where there is none, or where the edition does not have it yet.</summary>
-    internal string? CodeOrNull(string list, int? id) => id is { } known ? codes.GetValueOrDefault((list, known)) : null;
+    internal string? CodeOrNull(string list, int? id) =>
+        id is not { } known ? null : codes.TryGetValue((list, known), out var code) ? code : whole.Contains(list) ? null : beneath?.CodeOrNull(list, id);
+
+    /// <summary>Ids of a list that one of two editions has and the other has not.</summary>
+    internal static int[] DifferingIds(Labels a, Labels b, string list)
+    {
+        var (inA, inB) = (a.IdsOf(list), b.IdsOf(list));
+        inA.SymmetricExceptWith(inB);
+        return [.. inA];
+    }
+
+    HashSet<int> IdsOf(string list)
+    {
+        var found = whole.Contains(list) || beneath is null ? [] : beneath.IdsOf(list);
+        foreach (var ((of, id), code) in codes)
+            if (of == list && code is not null)
+                found.Add(id);
+            else if (of == list)
+                found.Remove(id);
+        return found;
+    }
 
     /// <summary>The list in which a fact's codes stand; null for facts whose codes are taken as they come.</summary>
     internal static string? ListOf(Fact fact) => fact switch

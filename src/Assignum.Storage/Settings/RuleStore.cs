@@ -38,10 +38,11 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
         draft.Change(company, user, async change =>
         {
             var stored = await change.Book();
-            var named = rule with { Id = rule.Id.Length > 0 ? rule.Id : FreeName(stored.Book) };
+            var named = rule with { Id = rule.Id.Length > 0 ? rule.Id : new RuleNames(stored.Book).Next() };
             if (Fault(stored, named, replaced: null) is { } fault)
                 return fault;
-            var row = await Insert(change, stored.Labels, named);
+            await RuleRows.Replace(change, stored.Labels, [], [named]);
+            var row = await RuleRows.RowOf(change, named.Id);
             await change.Log("rule", row, $"Rule {named.Id} added: {named.Purpose}, {named.InWords} → {named.Account}.", null, Shape(named));
             return null;
         }, stop);
@@ -61,8 +62,8 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
             var now = rule with { Id = was.Id };
             if (Fault(stored, now, replaced: was.Id) is { } fault)
                 return fault;
-            await change.Retire("rule", row);
-            var newRow = await Insert(change, stored.Labels, now);
+            await RuleRows.Replace(change, stored.Labels, [row], [now]);
+            var newRow = await RuleRows.RowOf(change, now.Id);
             await change.Log("rule", newRow, $"Rule {now.Id} changed: {now.Purpose}, {now.InWords} → {now.Account}, was {was.Account}.", Shape(was), Shape(now));
             return null;
         }, stop);
@@ -76,9 +77,9 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
                 return Gone();
             if (lastDay < was.From)
                 return new Refusal("to", $"Rule {was.Id} begins on {was.From:yyyy-MM-dd}, after {lastDay:yyyy-MM-dd}. Choose a later day, or end it altogether.");
-            await change.Retire("rule", row);
-            if (lastDay is { } last)
-                row = await Insert(change, stored.Labels, was with { To = last });
+            await RuleRows.Replace(change, stored.Labels, [row], lastDay is { } last ? [was with { To = last }] : []);
+            if (lastDay is not null)
+                row = await RuleRows.RowOf(change, was.Id);
             await change.Log("rule", row, $"Rule {was.Id} ends{(lastDay is { } day ? $" after {day:yyyy-MM-dd}" : "")}: {was.Purpose}, {was.InWords} → {was.Account}.", Shape(was), null);
             return null;
         }, stop);
@@ -102,20 +103,7 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
         _ => "rung",
     };
 
-    static string FreeName(Rulebook book)
-    {
-        var highest = book.Rules.Select(r => r.Id.StartsWith('r') && int.TryParse(r.Id.AsSpan(1), System.Globalization.NumberStyles.None, null, out var n) ? n : 0).DefaultIfEmpty().Max();
-        return FormattableString.Invariant($"r{highest + 1}");
-    }
-
     static object Shape(Rule rule) => new { rule.Id, Purpose = rule.Purpose.Name, When = rule.When.ToDictionary(w => w.Fact.Name(), w => w.Code), rule.Account, rule.From, rule.To, rule.Note };
-
-    static async Task<long> Insert(DraftChange change, Labels labels, Rule rule) =>
-        await change.Command("""
-            insert into rule (company_id, name, purpose, rung, keys, account_id, rule_key, validity, note, introduced_in)
-            values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) returning id
-            """, change.Company, rule.Id, rule.Purpose.Name, rule.When.Select(w => w.Fact.Name()).ToArray(), rule.When.Select(labels.KeyOf).ToArray(),
-            labels.Account(rule.Account), labels.RuleKeyOf(change.Company, rule.Purpose.Name, rule.When), Validity(rule.From, rule.To), rule.Note ?? "", change.Edition).Value<long>(change.Stop);
 
     internal static NpgsqlRange<DateOnly> Validity(DateOnly? from, DateOnly? to) =>
         new(from ?? default, lowerBoundIsInclusive: true, lowerBoundInfinite: from is null, to ?? default, upperBoundIsInclusive: true, upperBoundInfinite: to is null);

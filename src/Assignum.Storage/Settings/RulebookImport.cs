@@ -4,7 +4,6 @@ using Assignum.Core.Groups;
 using Assignum.Core.Rulebooks;
 using Assignum.Core.Taxes;
 using Assignum.Storage.Charts;
-using NpgsqlTypes;
 
 namespace Assignum.Storage.Settings;
 
@@ -49,9 +48,8 @@ public sealed class RulebookImport(Draft draft)
             foreach (var rule in book.TaxRules)
                 await TaxStore.Insert(change, labels, rule);
             foreach (var (purpose, ladder) in book.Ladders)
-                await change.Command("insert into ladder (company_id, purpose, rungs, ladder_key, introduced_in) values ($1, $2, $3, $4, $5)",
-                    change.Company, purpose.Name, ladder.Select(r => r.Name).ToArray(), RuleKey.Of(change.Company, "ladder:" + purpose.Name, []), change.Edition).Run(change.Stop);
-            await Rules(book.Rules);
+                await LadderStore.Insert(change, purpose, ladder);
+            await RuleRows.Copy(change, labels, book.Rules);
         }
 
         int? Group(string? code, string family) => labels.IdOf(Labels.Family(family), code);
@@ -127,26 +125,6 @@ public sealed class RulebookImport(Draft draft)
                 settings.Write(change.Edition);
             }
             await settings.CompleteAsync(change.Stop);
-        }
-
-        async Task Rules(IReadOnlyList<Rule> rules)
-        {
-            await using var copy = await change.Connection.BeginBinaryImportAsync("copy rule (company_id, name, purpose, rung, keys, account_id, rule_key, validity, note, introduced_in) from stdin binary", change.Stop);
-            foreach (var rule in rules)
-            {
-                await copy.StartRowAsync(change.Stop);
-                copy.Write(change.Company);
-                copy.Write(rule.Id);
-                copy.Write(rule.Purpose.Name);
-                copy.Write(rule.When.Select(w => w.Fact.Name()).ToArray());
-                copy.Write(rule.When.Select(labels.KeyOf).ToArray());
-                copy.Write(labels.Account(rule.Account)!.Value);
-                copy.Write(labels.RuleKeyOf(change.Company, rule.Purpose.Name, rule.When));
-                copy.Write(RuleStore.Validity(rule.From, rule.To), NpgsqlDbType.DateRange);
-                copy.Write(rule.Note ?? "");
-                copy.Write(change.Edition);
-            }
-            await copy.CompleteAsync(change.Stop);
         }
     }
 }
