@@ -33,6 +33,8 @@ public sealed class Nursery : IAsyncLifetime
     internal DraftStore Drafts => new(Draft);
     internal RuleCells Cells => new(Draft);
     internal LadderStore Ladders => new(Draft);
+    internal GroupShapes Shapes => new(Draft);
+    internal RulebookIntoDraft IntoDraft => new(Draft);
     internal ChartStore Chart { get; private set; } = null!;
     internal AccountStore Accounts => new(Draft, TimeProvider.System);
     internal ChartImportStore Imports => new(Draft);
@@ -72,6 +74,13 @@ public sealed class Nursery : IAsyncLifetime
     internal async Task<Rulebook> Edition(int? edition = null) => (await Rulebooks.Load(Company, edition, default)).Book;
 
     internal async Task<Rulebook> DraftBook() => await Edition((await Rulebooks.StateOf(Company, default)).Draft);
+
+    /// <summary>Says in the draft which tax code holds where two groups meet, whatever it says now.</summary>
+    internal async Task SetTax(string party, string item, string code)
+    {
+        var own = (await DraftBook()).TaxRules.FirstOrDefault(r => r.TaxArea is null && r.PartyTaxGroup == party && r.ItemTaxGroup == item);
+        Assert.Empty(await Taxes.Set(Company, User, [(new Core.Taxes.TaxRule { PartyTaxGroup = party, ItemTaxGroup = item, TaxCode = code }, own?.TaxCode)], new DateOnly(2026, 3, 14), default));
+    }
 
     internal static PostableEvent Event(string json)
     {

@@ -169,7 +169,7 @@ public sealed class ConcurrentPostingTests(Nursery nursery) : IClassFixture<Nurs
         {
             for (var i = 0; i < 6; i++)
             {
-                await nursery.Taxes.SetRule(nursery.Company, nursery.User, "ABROAD", "REDUCED", null, i % 2 == 0 ? "Z0" : "E0", default);
+                await nursery.SetTax("ABROAD", "REDUCED", i % 2 == 0 ? "Z0" : "E0");
                 await nursery.Release();
             }
         })));

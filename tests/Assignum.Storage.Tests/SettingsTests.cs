@@ -181,9 +181,9 @@ public sealed class ReleaseTests(Nursery nursery) : IClassFixture<Nursery>
     {
         Assert.NotNull(await nursery.Release());
 
-        await nursery.Taxes.SetRule(nursery.Company, nursery.User, "ABROAD", "REDUCED", null, "Z0", default);
+        await nursery.SetTax("ABROAD", "REDUCED", "Z0");
         var seen = await nursery.Rulebooks.StateOf(nursery.Company, default);
-        await nursery.Taxes.SetRule(nursery.Company, nursery.User, "ABROAD", "STANDARD", null, "E0", default);
+        await nursery.SetTax("ABROAD", "STANDARD", "E0");
         Assert.NotNull(await nursery.Editions.Release(nursery.Company, nursery.User, seen, "", default));
 
         Assert.Null(await nursery.Release());

@@ -63,10 +63,9 @@ static class AccountRows
     {
         if (accounts.Count == 0)
             return;
-        var ids = accounts.Select(a => a.Id).ToArray();
-        await change.Command("delete from account_setting where company_id = $1 and account_id = any($2) and introduced_in = $3", change.Company, ids, change.Edition).Run(change.Stop);
-        await change.Command("update account_setting set retired_in = $3 where company_id = $1 and account_id = any($2) and retired_in is null", change.Company, ids, change.Edition).Run(change.Stop);
+        var makers = await change.EndRows("account_setting", "account_id", [.. accounts.Select(a => a.Id)]);
         await CopySettings(change, labels, accounts);
+        await change.KeepMakers("account_setting", "account_id", makers);
     }
 
     static async Task CopySettings(DraftChange change, Labels labels, IReadOnlyList<(int Id, Account Account)> accounts)

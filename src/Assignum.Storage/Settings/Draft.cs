@@ -75,6 +75,24 @@ public sealed class DraftChange(NpgsqlConnection connection, RulebookStore books
             """, values).Run(stop);
     }
 
+    /// <summary>Ends the settings of many things: rows of the draft go, released ones end.</summary>
+    /// <returns>Who had made the rows of the draft, by the thing's id.</returns>
+    internal async Task<List<(int Subject, int Maker)>> EndRows(string table, string subjectColumn, int[] subjects)
+    {
+        var makers = await Command($"delete from {table} where company_id = $1 and {subjectColumn} = any($2) and introduced_in = $3 returning {subjectColumn}, made_by", company, subjects, edition)
+            .List(row => (Subject: row.GetInt32(0), Maker: row.IntOrNull(1)), stop);
+        await Command($"update {table} set retired_in = $3 where company_id = $1 and {subjectColumn} = any($2) and retired_in is null", company, subjects, edition).Run(stop);
+        return [.. makers.Where(m => m.Maker is not null && m.Maker != user).Select(m => (m.Subject, m.Maker!.Value))];
+    }
+
+    /// <summary>A row of the draft that is altered stays its maker's.</summary>
+    internal async Task KeepMakers(string table, string subjectColumn, List<(int Subject, int Maker)> makers)
+    {
+        if (makers.Count > 0)
+            await Command($"update {table} t set made_by = m.maker from unnest($2::integer[], $3::integer[]) as m (subject, maker) where t.company_id = $1 and t.{subjectColumn} = m.subject and t.introduced_in = $4",
+                company, makers.Select(m => m.Subject).ToArray(), makers.Select(m => m.Maker).ToArray(), edition).Run(stop);
+    }
+
     /// <summary>Takes rows out of the draft: rows of the draft go, released ones end.</summary>
     internal async Task Retire(string table, long id)
     {

@@ -4,10 +4,26 @@ using Npgsql;
 
 namespace Assignum.Storage.Settings;
 
+/// <summary>What shall change about a member in the draft; null leaves it as it is.</summary>
+/// <param name="Code">Code of the member; of a task with its project: "P-1/10".</param>
+public sealed record MemberChange(string Code)
+{
+    /// <summary>Posting group.</summary>
+    public string? Group { get; init; }
+    /// <summary>Tax group of its own; empty: none, so that its posting group's holds.</summary>
+    public string? TaxGroup { get; init; }
+    /// <summary>Role of a party, as the formats spell it.</summary>
+    public string? Role { get; init; }
+    /// <summary>Kind of an item, as the formats spell it.</summary>
+    public string? ItemKind { get; init; }
+    /// <summary>Place that decides a party's tax; empty: none.</summary>
+    public string? TaxArea { get; init; }
+}
+
 /// <summary>Changes of posting groups, tax groups and their members.</summary>
 public sealed class GroupStore(Draft draft)
 {
-    const int LongestCode = 20, LongestName = 100;
+    const int LongestCode = 20, LongestName = 100, MostLogged = 50;
 
     /// <summary>Adds a group to the draft.</summary>
     /// <param name="company">Id of the company.</param>
@@ -23,13 +39,12 @@ public sealed class GroupStore(Draft draft)
             var stored = await change.Book();
             if (UnknownTaxGroup(stored.Labels, family, group.TaxGroup) is { } unknown)
                 return unknown;
-            var taken = await change.Command("select id, name, exists (select 1 from grouping_setting s where s.company_id = g.company_id and s.grouping_id = g.id and s.editions @> $4) from grouping g where company_id = $1 and family = $2 and code_fold = $3",
-                change.Company, family, Fold.Of(group.Code), change.Edition).FirstOrDefault(row => (Id: (int?)row.GetInt32(0), Name: row.GetString(1), Live: row.GetBoolean(2)), change.Stop);
-            if (taken.Live)
-                return new Refusal("code", $"Group {group.Code} is there already, as {taken.Name}. Choose another code.");
-            var id = taken.Id ?? await InsertGroup(change, family, group);
+            if (await TakenBy(change, family, group.Code, null) is { } former)
+                return former;
+            var ended = await change.Command("select id from grouping where company_id = $1 and family = $2 and code_fold = $3", change.Company, family, Fold.Of(group.Code)).FirstOrDefault(row => (int?)row.GetInt32(0), change.Stop);
+            var id = ended ?? await InsertGroup(change, family, group);
             await SetGroup(change, stored.Labels, family, id, group);
-            await change.Log("group", id, $"{Title(family)} {group.Code} {group.Name} added.", null, group);
+            await change.Log("group", id, $"{GroupFamilies.Title(family)} {group.Code} {group.Name} added.", null, group);
             return null;
         }, stop);
 
@@ -41,10 +56,10 @@ public sealed class GroupStore(Draft draft)
                 return fault;
             var stored = await change.Book();
             if (stored.Labels.IdOf(Labels.Family(family), code) is not { } id)
-                return new Refusal("code", $"There is no {Title(family).ToLowerInvariant()} {code} in the draft. Choose one that exists.");
+                return new Refusal("code", $"There is no {GroupFamilies.Title(family).ToLowerInvariant()} {code} in the draft. Choose one that exists.");
             if (UnknownTaxGroup(stored.Labels, family, taxGroup) is { } unknown)
                 return unknown;
-            var was = GroupsOf(stored, family).First(g => Fold.Same(g.Code, code));
+            var was = stored.Book.GroupsOf(family).First(g => Fold.Same(g.Code, code));
             if (was.Name != name.Trim())
             {
                 await change.Command("update grouping set name = $3, find_fold = $4 where company_id = $1 and id = $2", change.Company, id, name.Trim(), Fold.Of($"{was.Code} {name}")).Run(change.Stop);
@@ -52,40 +67,79 @@ public sealed class GroupStore(Draft draft)
             }
             if (!Fold.Same(was.TaxGroup, taxGroup) && was.TaxGroup != taxGroup)
                 await SetGroup(change, stored.Labels, family, id, was with { TaxGroup = taxGroup });
-            await change.Log("group", id, $"{Title(family)} {was.Code} changed.", was, new Group(was.Code, name, taxGroup));
+            await change.Log("group", id, $"{GroupFamilies.Title(family)} {was.Code} changed.", was, new Group(was.Code, name, taxGroup));
             return null;
         }, stop);
 
     /// <summary>Moves members to another group: in the draft, but at once for a member that never had one.</summary>
     /// <param name="company">Id of the company.</param>
     /// <param name="user">Who moves them.</param>
-    /// <param name="kind">"party" or "item".</param>
+    /// <param name="kind">"party", "item", "project" or "task".</param>
     /// <param name="codes">Codes of the members.</param>
     /// <param name="group">Code of the group they go to.</param>
     /// <param name="stop">Cancels.</param>
     public Task<Refusal?> Move(int company, int user, string kind, IReadOnlyList<string> codes, string group, CancellationToken stop) =>
+        Reset(company, user, kind, [.. codes.Select(code => new MemberChange(code) { Group = group })], stop);
+
+    /// <summary>Gives members other settings in the draft; a first group holds at once.</summary>
+    public Task<Refusal?> Reset(int company, int user, string kind, IReadOnlyList<MemberChange> changes, CancellationToken stop) =>
         draft.Change(company, user, async change =>
         {
-            if (codes.Count == 0)
+            if (changes.Count == 0)
                 return new Refusal("members", "No member is chosen. Tick those that shall move.");
-            var stored = await change.Book();
-            if (stored.Labels.IdOf(Labels.Family(kind), group) is not { } groupId)
-                return new Refusal("group", $"There is no {kind} group {group} in the draft. Choose one that exists.");
-            foreach (var code in codes)
-            {
-                if (stored.Labels.IdOf(kind, code) is not { } member)
-                    return new Refusal("members", $"There is no {kind} {code}. Nothing was moved; choose again.");
-                var was = kind == "party" ? stored.Book.Parties.First(p => Fold.Same(p.Code, code)).Group : stored.Book.Items.First(i => Fold.Same(i.Code, code)).Group;
-                if (Fold.Same(was, group))
-                    continue;
-                if (was is null)
-                    await FirstGroup(change, member, groupId);
-                else
-                    await MoveInDraft(change, member, groupId);
-                await change.Log("member", member, was is null ? $"{Title(kind)} {code} put into its first group, {group}." : $"{Title(kind)} {code} moved from {was} to {group}.", was, group);
-            }
-            return null;
+            return await Reset(change, (await change.Book()).Labels, kind, changes);
         }, stop);
+
+    internal static async Task<Refusal?> Reset(DraftChange change, Labels labels, string kind, IReadOnlyList<MemberChange> changes)
+    {
+        if (FaultOf(labels, kind, changes) is { } fault)
+            return fault;
+        var family = kind == "task" ? "project" : kind;
+        var settings = (await MemberRows.Read(change, [.. changes.Select(c => labels.IdOf(kind, c.Code)!.Value)])).ToDictionary(s => s.Id);
+        var (first, again, sentences) = (new List<(int, int)>(), new List<MemberSetting>(), new List<string>());
+        foreach (var wanted in changes)
+        {
+            var was = settings[labels.IdOf(kind, wanted.Code)!.Value];
+            var group = wanted.Group is null ? was.Group : labels.IdOf(Labels.Family(family), wanted.Group);
+            var now = was with
+            {
+                Group = was.Group is null ? null : group, TaxGroup = wanted.TaxGroup is null ? was.TaxGroup : labels.IdOf(Labels.Family(family + "-tax"), wanted.TaxGroup.Length == 0 ? null : wanted.TaxGroup),
+                Role = wanted.Role ?? was.Role, ItemKind = wanted.ItemKind ?? was.ItemKind, TaxArea = wanted.TaxArea is null ? was.TaxArea : wanted.TaxArea.Length == 0 ? null : wanted.TaxArea,
+            };
+            if (was.Group is null && group is { } one)
+            {
+                first.Add((was.Id, one));
+                sentences.Add($"{Title(kind)} {wanted.Code} put into its first group, {wanted.Group}.");
+            }
+            if (now == was)
+                continue;
+            again.Add(now);
+            sentences.Add($"{Title(kind)} {wanted.Code} {(now.Group != was.Group ? $"moved from {labels.CodeOrNull(Labels.Family(family), was.Group)} to {wanted.Group}" : "changed")}{(now with { Group = was.Group } != was && now.Group != was.Group ? ", and changed" : "")}.");
+        }
+        await MemberRows.FirstGroups(change, first);
+        await MemberRows.Reset(change, again);
+        if (sentences.Count > MostLogged)
+            await change.Log("member", 0, $"{sentences.Count} {kind}s changed, first: {sentences[0]}", null, sentences.Take(2000));
+        else
+            foreach (var sentence in sentences)
+                await change.Log("member", 0, sentence, null, null);
+        return null;
+    }
+
+    static Refusal? FaultOf(Labels labels, string kind, IReadOnlyList<MemberChange> changes)
+    {
+        var family = kind == "task" ? "project" : kind;
+        foreach (var wanted in changes)
+        {
+            if (labels.IdOf(kind, wanted.Code) is null)
+                return new Refusal("members", $"There is no {kind} {wanted.Code}. Nothing was changed; choose again.");
+            if (wanted.Group is not null && labels.IdOf(Labels.Family(family), wanted.Group) is null)
+                return new Refusal("group", $"There is no {family} group {wanted.Group} in the draft. Choose one that exists.");
+            if (wanted.TaxGroup is { Length: > 0 } && UnknownTaxGroup(labels, family, wanted.TaxGroup) is { } unknown)
+                return unknown;
+        }
+        return null;
+    }
 
     /// <summary>Adds a customer or supplier; it is there at once.</summary>
     public Task<Refusal?> AddParty(int company, int user, Party party, CancellationToken stop) =>
@@ -96,7 +150,7 @@ public sealed class GroupStore(Draft draft)
         CostFault(item.Cost) is { } fault ? Task.FromResult<Refusal?>(fault)
             : AddMember(company, user, "item", item.Code, item.Name, item.Group, item.TaxGroup, item.Cost, ("item_kind", item.Kind.Word()), stop);
 
-    /// <summary>Gives a member another name, and an item another cost; both hold at once.</summary>
+    /// <summary>Gives a member another name, and an item another cost; both hold at once. Other settings go into the draft.</summary>
     /// <param name="company">Id of the company.</param>
     /// <param name="user">Who changes it.</param>
     /// <param name="kind">"party" or "item".</param>
@@ -104,13 +158,20 @@ public sealed class GroupStore(Draft draft)
     /// <param name="name">Its new name.</param>
     /// <param name="unitCost">Cost of one unit of an item, company currency; null: unknown.</param>
     /// <param name="stop">Cancels.</param>
-    public Task<Refusal?> ChangeMember(int company, int user, string kind, string code, string name, decimal? unitCost, CancellationToken stop) =>
+    /// <param name="settings">What shall change in the draft, or null.</param>
+    public Task<Refusal?> ChangeMember(int company, int user, string kind, string code, string name, decimal? unitCost, CancellationToken stop, MemberChange? settings = null) =>
         draft.Change(company, user, async change =>
         {
             if ((LabelFault(code, name) ?? CostFault(unitCost)) is { } fault)
                 return fault;
-            if ((await change.Book()).Labels.IdOf(kind, code) is not { } id)
+            var labels = (await change.Book()).Labels;
+            if (labels.IdOf(kind, code) is not { } id)
                 return new Refusal("code", $"There is no {kind} {code}. It may have been renamed; look for it anew.");
+            if (settings is not null && await Reset(change, labels, kind, [settings]) is { } refused)
+                return refused;
+            var was = await change.Command("select name, unit_cost from member where company_id = $1 and id = $2", change.Company, id).FirstOrDefault(row => (Name: row.GetString(0), Cost: row.DecimalOrNull(1)), change.Stop);
+            if (was.Name == name.Trim() && was.Cost == unitCost)
+                return null;
             await change.Command("update member set name = $3, find_fold = $4, unit_cost = $5 where company_id = $1 and id = $2", change.Company, id, name.Trim(), Fold.Of($"{code} {name}"), unitCost).Run(change.Stop);
             change.HoldsAtOnce = true;
             await change.Log("member", id, $"{Title(kind)} {code} is named {name.Trim()}{(unitCost is { } cost ? FormattableString.Invariant($" and costs {cost}") : "")}.", null, new { code, name, unitCost });
@@ -120,52 +181,53 @@ public sealed class GroupStore(Draft draft)
     static Refusal? CostFault(decimal? cost) =>
         cost is { } known && (known < 0 || !Money.HasAtMost(known, 6)) ? new Refusal("cost", $"Cost {known} must be 0 or more, with at most 6 decimals.") : null;
 
-    Task<Refusal?> AddMember(int company, int user, string kind, string code, string name, string? group, string? taxGroup, decimal? unitCost, (string Column, string Value) own, CancellationToken stop) =>
+    /// <summary>Adds a location; it is there at once.</summary>
+    public Task<Refusal?> AddLocation(int company, int user, Location location, CancellationToken stop) =>
+        AddMember(company, user, "location", location.Code, location.Name, null, null, unitCost: null, ("method", null), stop);
+
+    /// <summary>Adds a project; it is there at once.</summary>
+    public Task<Refusal?> AddProject(int company, int user, Project project, CancellationToken stop) =>
+        AddMember(company, user, "project", project.Code, project.Name, project.Group, null, unitCost: null, ("method", project.Method), stop);
+
+    /// <summary>Adds a task to a project; it is there at once.</summary>
+    public Task<Refusal?> AddTask(int company, int user, string project, ProjectTask task, CancellationToken stop) =>
+        AddMember(company, user, "task", task.Code, task.Name, task.Group, null, unitCost: null, ("method", null), stop, project);
+
+    Task<Refusal?> AddMember(int company, int user, string kind, string code, string name, string? group, string? taxGroup, decimal? unitCost, (string Column, string? Value) own, CancellationToken stop, string? owner = null) =>
         draft.Change(company, user, async change =>
         {
             if (LabelFault(code, name) is { } fault)
                 return fault;
             var stored = await change.Book();
-            if (stored.Labels.IdOf(kind, code) is not null)
+            if (owner is not null && stored.Labels.IdOf("project", owner) is null)
+                return new Refusal("project", $"There is no project {owner}. Choose one that exists.");
+            if (stored.Labels.IdOf(kind, owner is null ? code : owner + "/" + code) is not null)
                 return new Refusal("code", $"{Title(kind)} {code} is there already. Choose another code.");
-            var groupId = stored.Labels.IdOf(Labels.Family(kind), group);
+            var family = kind == "task" ? "project" : kind;
+            var groupId = stored.Labels.IdOf(Labels.Family(family), group);
             if (group is not null && groupId is null)
-                return new Refusal("group", $"There is no {kind} group {group}. Choose one that exists.");
+                return new Refusal("group", $"There is no {family} group {group}. Choose one that exists.");
             if (UnknownTaxGroup(stored.Labels, kind, taxGroup) is { } unknown)
                 return unknown;
-            var id = await change.Command("insert into member (company_id, kind, code, code_fold, name, find_fold, unit_cost) values ($1, $2, $3, $4, $5, $6, $7) returning id",
-                change.Company, kind, code.Trim(), Fold.Of(code), name.Trim(), Fold.Of($"{code} {name}"), unitCost).Value<int>(change.Stop);
+            var id = (await MemberRows.Insert(change, stored.Labels, kind, [(code, name, owner, unitCost)]))[0];
             // New members hold in the edition in force, so that what they do today lands today.
             await change.Command($"insert into member_setting (company_id, member_id, tax_group_id, {own.Column}, introduced_in) values ($1, $2, $3, $4, $5)",
                 change.Company, id, stored.Labels.IdOf(Labels.Family(kind + "-tax"), taxGroup), own.Value, stored.State.Edition).Run(change.Stop);
             if (groupId is { } first)
-                await FirstGroup(change, id, first);
+                await MemberRows.FirstGroups(change, [(id, first)]);
             change.HoldsAtOnce = true;
             await change.Log("member", id, $"{Title(kind)} {code} {name} added.", null, new { code, name, group, taxGroup });
             return null;
         }, stop);
 
-    static async Task FirstGroup(DraftChange change, int member, int group)
-    {
-        change.HoldsAtOnce = true;
-        await change.Command("insert into first_group (company_id, member_id, group_id, user_id) values ($1, $2, $3, $4)", change.Company, member, group, change.User).Run(change.Stop);
-    }
-
-    static async Task MoveInDraft(DraftChange change, int member, int group)
-    {
-        var kept = await change.Command("select tax_group_id, role, item_kind, tax_area, method, control_alternates from member_setting where company_id = $1 and member_id = $2 and editions @> $3", change.Company, member, change.Edition)
-            .FirstOrDefault(row => new object?[] { row.IntOrNull(0), row.TextOrNull(1), row.TextOrNull(2), row.TextOrNull(3), row.TextOrNull(4), row.GetFieldValue<int[]>(5) }, change.Stop);
-        await change.Set("member_setting", "member_id", member, ("group_id", group), ("tax_group_id", kept![0]), ("role", kept[1]), ("item_kind", kept[2]), ("tax_area", kept[3]), ("method", kept[4]), ("control_alternates", kept[5]));
-    }
-
-    static async Task<int> InsertGroup(DraftChange change, string family, Group group) =>
+    internal static async Task<int> InsertGroup(DraftChange change, string family, Group group) =>
         await change.Command("insert into grouping (company_id, family, code, code_fold, name, find_fold) values ($1, $2, $3, $4, $5, $6) returning id",
             change.Company, family, group.Code.Trim(), Fold.Of(group.Code), group.Name.Trim(), Fold.Of($"{group.Code} {group.Name}")).Value<int>(change.Stop);
 
-    static Task SetGroup(DraftChange change, Labels labels, string family, int id, Group group) =>
+    internal static Task SetGroup(DraftChange change, Labels labels, string family, int id, Group group) =>
         change.Set("grouping_setting", "grouping_id", id, ("tax_group_id", labels.IdOf(Labels.Family(family + "-tax"), group.TaxGroup)));
 
-    static Refusal? LabelFault(string code, string name) =>
+    internal static Refusal? LabelFault(string code, string name) =>
         string.IsNullOrWhiteSpace(code) ? new Refusal("code", "The code is empty. Give it one, such as SEEDS.")
         : code.Trim().Length > LongestCode ? new Refusal("code", $"The code has {code.Trim().Length} characters. Shorten it to {LongestCode}.")
         : string.IsNullOrWhiteSpace(name) ? new Refusal("name", "The name is empty. Write what people shall read.")
@@ -176,18 +238,18 @@ public sealed class GroupStore(Draft draft)
         taxGroup is null || labels.IdOf(Labels.Family(family + "-tax"), taxGroup) is not null ? null
         : new Refusal("taxGroup", $"There is no {family} tax group {taxGroup}. Choose one that exists.");
 
-    static IReadOnlyList<Group> GroupsOf(StoredRulebook stored, string family) => family switch
+    /// <summary>Why a code can't be given to a group: another has it, or once had it.</summary>
+    internal static async Task<Refusal?> TakenBy(DraftChange change, string family, string code, int? self)
     {
-        "party" => stored.Book.PartyGroups,
-        "item" => stored.Book.ItemGroups,
-        "project" => stored.Book.ProjectGroups,
-        "asset" => stored.Book.AssetGroups,
-        "party-tax" => stored.Book.PartyTaxGroups,
-        _ => stored.Book.ItemTaxGroups,
-    };
+        var taken = await change.Command("""
+            select g.id, g.code, g.name, false from grouping g
+            join grouping_setting s on s.company_id = g.company_id and s.grouping_id = g.id and s.editions @> $4
+            where g.company_id = $1 and g.family = $2 and g.code_fold = $3
+            union all
+            select g.id, g.code, g.name, true from grouping_alias a join grouping g on g.company_id = a.company_id and g.id = a.grouping_id where a.company_id = $1 and a.family = $2 and a.code_fold = $3
+            """, change.Company, family, Fold.Of(code), change.Edition).List(row => (Id: row.GetInt32(0), Code: row.GetString(1), Name: row.GetString(2), Former: row.GetBoolean(3)), change.Stop);
+        return taken.Where(t => t.Id != self).Select(t => new Refusal("code", t.Former ? $"{code} was once the code of {t.Code} {t.Name}, and is kept for it. Choose another code." : $"Group {code} is there already, as {t.Name}. Choose another code.")).FirstOrDefault();
+    }
 
-    static string Title(string family) => family switch
-    {
-        "party" => "Party", "item" => "Item", "party-tax" => "Party tax group", "item-tax" => "Item tax group", _ => char.ToUpperInvariant(family[0]) + family[1..],
-    };
+    static string Title(string kind) => char.ToUpperInvariant(kind[0]) + kind[1..];
 }

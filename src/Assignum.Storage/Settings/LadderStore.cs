@@ -29,13 +29,19 @@ public sealed class LadderStore(Draft draft)
                 return new Refusal("", $"{(rules.Count == 1 ? $"Rule {rules[0].Id}, {rules[0].InWords} → {rules[0].Account}, stands" : $"{rules.Count} rules stand, first {rules[0].Id}, {rules[0].InWords} → {rules[0].Account},")} on the rung {rules[0].Rung.InWords}. End {(rules.Count == 1 ? "it" : "them")} in this draft, then drop the rung.");
             if (was.SequenceEqual(rungs))
                 return null;
-            await change.Command("delete from ladder where company_id = $1 and purpose = $2 and introduced_in = $3", change.Company, purpose.Name, change.Edition).Run(stop);
-            await change.Command("update ladder set retired_in = $3 where company_id = $1 and purpose = $2 and retired_in is null", change.Company, purpose.Name, change.Edition).Run(stop);
-            if (!rungs.SequenceEqual(purpose.DefaultLadder))
-                await Insert(change, purpose, rungs);
+            await Put(change, purpose, rungs);
             await change.Log("ladder", purpose.Index, $"The ladder of {purpose.Title.ToLowerInvariant()} is {InWords(rungs)}.", was.Select(r => r.Name), rungs.Select(r => r.Name));
             return null;
         }, stop);
+
+    /// <summary>Gives a purpose a ladder; one that is the default needs no row.</summary>
+    internal static async Task Put(DraftChange change, Purpose purpose, ImmutableArray<Rung> rungs)
+    {
+        await change.Command("delete from ladder where company_id = $1 and purpose = $2 and introduced_in = $3", change.Company, purpose.Name, change.Edition).Run(change.Stop);
+        await change.Command("update ladder set retired_in = $3 where company_id = $1 and purpose = $2 and retired_in is null", change.Company, purpose.Name, change.Edition).Run(change.Stop);
+        if (!rungs.SequenceEqual(purpose.DefaultLadder))
+            await Insert(change, purpose, rungs);
+    }
 
     internal static Task Insert(DraftChange change, Purpose purpose, ImmutableArray<Rung> rungs) =>
         change.Command("insert into ladder (company_id, purpose, rungs, ladder_key, introduced_in) values ($1, $2, $3, $4, $5)",

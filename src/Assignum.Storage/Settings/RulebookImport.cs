@@ -32,9 +32,7 @@ public sealed class RulebookImport(Draft draft)
     {
         internal async Task All(Rulebook book)
         {
-            var options = book.Company.Options;
-            await change.Command("insert into company_option (company_id, separate_discounts, perpetual_stock, tax_rounding, tax_tolerance, introduced_in) values ($1, $2, $3, $4, $5, $6)",
-                change.Company, options.SeparateDiscounts, options.PerpetualStock, Words<TaxRounding>.Of(options.TaxRounding), options.TaxTolerance, change.Edition).Run(change.Stop);
+            await TaxStore.SetOptions(change, book.Company.Options);
             foreach (var (family, groups) in new[] { ("party-tax", book.PartyTaxGroups), ("item-tax", book.ItemTaxGroups), ("party", book.PartyGroups), ("item", book.ItemGroups), ("project", book.ProjectGroups), ("asset", book.AssetGroups) })
                 await Groups(family, groups);
             foreach (var code in book.TaxCodes)
@@ -69,8 +67,7 @@ public sealed class RulebookImport(Draft draft)
         {
             var id = await change.Command("insert into tax_code (company_id, code, code_fold, name) values ($1, $2, $3, $4) returning id", change.Company, code.Code.Trim(), Fold.Of(code.Code), code.Name).Value<int>(change.Stop);
             labels.Add(Labels.TaxCodes, id, code.Code.Trim());
-            await change.Set("tax_code_setting", "tax_code_id", id, ("category", code.Category), ("direction", Words<TaxDirection>.Of(code.Direction)), ("reverse_charge", code.ReverseCharge),
-                ("components", new Jsonb(TaxComponentJson.Write(code.Components))));
+            await change.Set("tax_code_setting", "tax_code_id", id, TaxStore.Columns(code));
         }
 
         sealed record MemberRow(string Code, string Name, int? Group, int? TaxGroup)
@@ -88,43 +85,8 @@ public sealed class RulebookImport(Draft draft)
         {
             if (rows.Count == 0)
                 return;
-            var ids = await change.Command("select nextval(pg_get_serial_sequence('member', 'id'))::integer from generate_series(1, $1)", rows.Count).List(r => r.GetInt32(0), change.Stop);
-            await using (var copy = await change.Connection.BeginBinaryImportAsync("copy member (company_id, id, kind, owner_id, code, code_fold, name, find_fold, unit_cost) from stdin binary", change.Stop))
-            {
-                for (var i = 0; i < rows.Count; i++)
-                {
-                    var row = rows[i];
-                    await copy.StartRowAsync(change.Stop);
-                    copy.Write(change.Company);
-                    copy.Write(ids[i]);
-                    copy.Write(kind);
-                    copy.WriteOrNull(labels.IdOf("project", row.Owner));
-                    copy.Write(row.Code.Trim());
-                    copy.Write(Fold.Of(row.Code));
-                    copy.Write(row.Name);
-                    copy.Write(Fold.Of($"{row.Code} {row.Name}"));
-                    copy.WriteOrNull(row.UnitCost);
-                    labels.Add(kind, ids[i], row.Owner is null ? row.Code.Trim() : row.Owner + "/" + row.Code.Trim());
-                }
-                await copy.CompleteAsync(change.Stop);
-            }
-            await using var settings = await change.Connection.BeginBinaryImportAsync("copy member_setting (company_id, member_id, group_id, tax_group_id, role, item_kind, tax_area, method, control_alternates, introduced_in) from stdin binary", change.Stop);
-            for (var i = 0; i < rows.Count; i++)
-            {
-                var row = rows[i];
-                await settings.StartRowAsync(change.Stop);
-                settings.Write(change.Company);
-                settings.Write(ids[i]);
-                settings.WriteOrNull(row.Group);
-                settings.WriteOrNull(row.TaxGroup);
-                settings.WriteOrNull(row.Role);
-                settings.WriteOrNull(row.ItemKind);
-                settings.WriteOrNull(row.TaxArea);
-                settings.WriteOrNull(row.Method);
-                settings.Write(row.Alternates);
-                settings.Write(change.Edition);
-            }
-            await settings.CompleteAsync(change.Stop);
+            var ids = await MemberRows.Insert(change, labels, kind, [.. rows.Select(r => (r.Code, r.Name, r.Owner, r.UnitCost))]);
+            await MemberRows.Copy(change, rows.Zip(ids, (r, id) => new MemberSetting(id, r.Group, r.TaxGroup, r.Role, r.ItemKind, r.TaxArea, r.Method, r.Alternates)), change.Edition);
         }
     }
 }

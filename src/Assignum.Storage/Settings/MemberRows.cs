@@ -1,0 +1,85 @@
+using Assignum.Core;
+
+namespace Assignum.Storage.Settings;
+
+/// <summary>What can change a landing about a member, by ids.</summary>
+sealed record MemberSetting(int Id, int? Group, int? TaxGroup, string? Role, string? ItemKind, string? TaxArea, string? Method, int[] Alternates);
+
+/// <summary>Reads and writes settings of members, many at once.</summary>
+static class MemberRows
+{
+    /// <summary>The settings the draft has.</summary>
+    internal static Task<List<MemberSetting>> Read(DraftChange change, int[] ids) =>
+        change.Command("""
+            select s.member_id, coalesce(s.group_id, f.group_id), s.tax_group_id, s.role, s.item_kind, s.tax_area, s.method, s.control_alternates
+            from member_setting s
+            left join first_group f on f.company_id = s.company_id and f.member_id = s.member_id
+            where s.company_id = $1 and s.member_id = any($2) and s.editions @> $3
+            """, change.Company, ids, change.Edition)
+            .List(row => new MemberSetting(row.GetInt32(0), row.IntOrNull(1), row.IntOrNull(2), row.TextOrNull(3), row.TextOrNull(4), row.TextOrNull(5), row.TextOrNull(6), row.GetFieldValue<int[]>(7)), change.Stop);
+
+    /// <summary>Gives members new settings in the draft.</summary>
+    internal static async Task Reset(DraftChange change, IReadOnlyList<MemberSetting> members)
+    {
+        if (members.Count == 0)
+            return;
+        var makers = await change.EndRows("member_setting", "member_id", [.. members.Select(m => m.Id)]);
+        await Copy(change, members, change.Edition);
+        await change.KeepMakers("member_setting", "member_id", makers);
+    }
+
+    /// <summary>Writes settings from an edition on.</summary>
+    internal static async Task Copy(DraftChange change, IEnumerable<MemberSetting> members, int edition)
+    {
+        await using var copy = await change.Connection.BeginBinaryImportAsync("copy member_setting (company_id, member_id, group_id, tax_group_id, role, item_kind, tax_area, method, control_alternates, introduced_in) from stdin binary", change.Stop);
+        foreach (var member in members)
+        {
+            await copy.StartRowAsync(change.Stop);
+            copy.Write(change.Company);
+            copy.Write(member.Id);
+            copy.WriteOrNull(member.Group);
+            copy.WriteOrNull(member.TaxGroup);
+            copy.WriteOrNull(member.Role);
+            copy.WriteOrNull(member.ItemKind);
+            copy.WriteOrNull(member.TaxArea);
+            copy.WriteOrNull(member.Method);
+            copy.Write(member.Alternates);
+            copy.Write(edition);
+        }
+        await copy.CompleteAsync(change.Stop);
+    }
+
+    /// <summary>Puts members that never had a group into their first one, at once.</summary>
+    internal static async Task FirstGroups(DraftChange change, IReadOnlyList<(int Member, int Group)> first)
+    {
+        if (first.Count == 0)
+            return;
+        change.HoldsAtOnce = true;
+        await change.Command("insert into first_group (company_id, member_id, group_id, user_id) select $1, *, $4 from unnest($2::integer[], $3::integer[])",
+            change.Company, first.Select(f => f.Member).ToArray(), first.Select(f => f.Group).ToArray(), change.User).Run(change.Stop);
+    }
+
+    /// <summary>Adds members by their labels.</summary>
+    internal static async Task<IReadOnlyList<int>> Insert(DraftChange change, Labels labels, string kind, IReadOnlyList<(string Code, string Name, string? Owner, decimal? UnitCost)> members)
+    {
+        var ids = await change.Command("select nextval(pg_get_serial_sequence('member', 'id'))::integer from generate_series(1, $1)", members.Count).List(r => r.GetInt32(0), change.Stop);
+        await using var copy = await change.Connection.BeginBinaryImportAsync("copy member (company_id, id, kind, owner_id, code, code_fold, name, find_fold, unit_cost) from stdin binary", change.Stop);
+        for (var i = 0; i < members.Count; i++)
+        {
+            var (code, name, owner, cost) = members[i];
+            await copy.StartRowAsync(change.Stop);
+            copy.Write(change.Company);
+            copy.Write(ids[i]);
+            copy.Write(kind);
+            copy.WriteOrNull(labels.IdOf("project", owner));
+            copy.Write(code.Trim());
+            copy.Write(Fold.Of(code));
+            copy.Write(name.Trim());
+            copy.Write(Fold.Of($"{code} {name}"));
+            copy.WriteOrNull(cost);
+            labels.Add(kind, ids[i], owner is null ? code.Trim() : owner + "/" + code.Trim());
+        }
+        await copy.CompleteAsync(change.Stop);
+        return ids;
+    }
+}
