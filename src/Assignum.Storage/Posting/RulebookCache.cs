@@ -16,6 +16,17 @@ public sealed class LandingBook(StoredRulebook stored)
 
     /// <summary>Compiled; null while the checks find errors in it, which only a draft can have.</summary>
     public CompiledRulebook? Compiled => compiled.Value;
+
+    readonly Lazy<CompiledRulebook> shown = new(() => Readable(stored.Book));
+
+    /// <summary>What is shown of it: while it has errors, all but the rules that have them.</summary>
+    public CompiledRulebook Shown => Compiled ?? shown.Value;
+
+    static CompiledRulebook Readable(Rulebook book)
+    {
+        var faulty = RulebookChecks.Errors(book).Select(e => e.Where).ToHashSet(StringComparer.Ordinal);
+        return new CompiledRulebook(book with { Rules = [.. book.Rules.Where(r => !faulty.Contains("rules/" + r.Id))] });
+    }
 }
 
 /// <summary>The released and the draft rulebook of a company, in one state of its settings.</summary>

@@ -29,6 +29,24 @@ public sealed class TrailMaker(RuleStore rules)
         };
     }
 
+    /// <summary>The trail of a question: where a purpose lands for given facts.</summary>
+    public async Task<Trail> OfFacts(CompanyPage page, LandingBook book, Purpose purpose, Facts facts, DateOnly date, IReadOnlyList<TrailLinkTo> links, CancellationToken stop)
+    {
+        var compiled = book.Shown;
+        var lands = Whereabouts.Of(compiled, purpose, facts, date);
+        return new Trail
+        {
+            Heading = lands.Account is null ? purpose.Title : purpose.Title + " lands on",
+            Account = lands.Account is { } account ? (account.Number, account.Name) : null,
+            Sentence = lands.Account is null ? $"No rung has a rule for this. An event that needs it would be held." : lands.WhyNot is { } why ? $"Account {lands.Account.Number} {why}, so an event that needs it would be held." : Sentence(purpose, AnsweredBy.Ladder, lands.Rung, lands.Rule, lands.Account.Name, compiled),
+            Defect = lands.WhyNot is not null,
+            Steps = compiled.Explain(purpose, facts, date),
+            Facts = Named(compiled, compiled.AskedFor(purpose, facts)),
+            Rule = lands.Rule is { } rule ? await OfRule(page, book.Stored, rule, stop) : null,
+            Links = links,
+        };
+    }
+
     /// <summary>The trail of a line that is posted, by the edition it was landed under.</summary>
     public async Task<Trail> OfLine(CompanyPage page, LandingBook book, EntryWhole entry, LedgerLine line, CancellationToken stop)
     {

@@ -1,20 +1,16 @@
 using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Core.Rulebooks;
+using Assignum.Storage.Posting;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
+using Assignum.Web.Picking;
 using Assignum.Web.Showing;
+using Assignum.Web.Trails;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Assignum.Web.Pages.Rules;
-
-/// <summary>A rule as the page lists it.</summary>
-/// <param name="Rule">The rule.</param>
-/// <param name="Row">Its row.</param>
-/// <param name="Account">Its account.</param>
-/// <param name="InDraft">New or changed in the draft.</param>
-public sealed record RuleLine(Rule Rule, long? Row, Account? Account, bool InDraft);
 
 /// <summary>The panel of a rule, or of one to be added.</summary>
 public sealed record RulePanel(CompanyPage Page, Purpose Purpose, RuleForm Form, Rulebook Book, Refusal? Refusal)
@@ -23,33 +19,99 @@ public sealed record RulePanel(CompanyPage Page, Purpose Purpose, RuleForm Form,
     public string? Id { get; init; }
     /// <summary>Where it comes from and how it was used.</summary>
     public RuleOrigin? Origin { get; init; }
+    /// <summary>Rules with the same facts, this one among them, for the time line.</summary>
+    public IReadOnlyList<Rule> Same { get; init; } = [];
 
     /// <summary>The fault of a field, or null.</summary>
     public string? FaultOf(string field) => Refusal?.Field == field ? Refusal.Message : null;
 }
 
-/// <summary>The rules of a purpose: its ladder, and its rules rung by rung.</summary>
+/// <summary>The grid of a purpose: the account that answers wherever two facts of a rung meet.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class IndexModel(RuleStore rules) : CompanyPage
+public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache cache, TrailMaker trails, Coverages coverages, TimeProvider clock) : PurposePage(coverages, clock)
 {
-    /// <inheritdoc/>
-    public override string Step => "Rules";
-    /// <summary>The purpose shown.</summary>
-    public Purpose Purpose { get; private set; } = Purpose.Revenue;
-    /// <summary>Its ladder in the draft.</summary>
-    public IReadOnlyList<Rung> Ladder => Draft.Book.LadderOf(Purpose);
-    /// <summary>Its rules, by rung.</summary>
-    public ILookup<Rung, RuleLine> Lines { get; private set; } = Enumerable.Empty<RuleLine>().ToLookup(l => l.Rule.Rung);
-    /// <summary>Rules of every purpose.</summary>
-    public IReadOnlyDictionary<Purpose, int> Counts { get; private set; } = new Dictionary<Purpose, int>();
+    const int MostRows = 200;
 
-    /// <summary>Shows a purpose.</summary>
-    public IActionResult OnGet(string? purpose) => Lay(purpose) ? Page() : NotFound();
+    /// <summary>Name of the rung whose facts stand at the sides.</summary>
+    [BindProperty(SupportsGet = true, Name = "rung")]
+    public string? RungName { get; set; }
+    /// <summary>What code or name at the left must have in it.</summary>
+    [BindProperty(SupportsGet = true, Name = "q")]
+    public string? Filter { get; set; }
+    /// <summary>How many rows come before those shown.</summary>
+    [BindProperty(SupportsGet = true, Name = "from")]
+    public int From { get; set; }
+    /// <summary>The rung shown.</summary>
+    public Rung Rung { get; private set; } = Rung.Default;
+    /// <inheritdoc/>
+    public override Rung? Here => Rung;
+    /// <summary>Facts of the rung beyond two, with the value each has, and those it could have.</summary>
+    public IReadOnlyList<(Fact Fact, string Value, IReadOnlyList<AxisValue> Choices)> Given { get; private set; } = [];
+    /// <summary>How rows are counted from here on.</summary>
+    public int Most => MostRows;
+
+    /// <summary>Shows the grid of a rung.</summary>
+    public IActionResult OnGet(string? purpose) => LayGrid(purpose) ? Page() : NotFound();
+
+    /// <summary>The grid as data.</summary>
+    public IActionResult OnGetCells(string purpose) => LayGrid(purpose) ? new JsonResult(Grid(Books)) : NotFound();
+
+    /// <summary>The meters of all purposes, for the list at the left.</summary>
+    public IActionResult OnGetMeters(string? purpose) => Lay(purpose) ? Partial("_Meters", this) : NotFound();
+
+    /// <summary>Changes cells in the draft, all or none.</summary>
+    public async Task<IActionResult> OnPostCellsAsync(string purpose, [FromBody] CellSent[] sent)
+    {
+        if (!LayGrid(purpose))
+            return NotFound();
+        var grid = RuleGrid();
+        var (edits, places, faults) = (new List<CellEdit>(), new List<int>(), new List<object[]>());
+        var posting = Draft.Book.Accounts.Where(a => a.Kind == AccountKind.Posting).ToList();
+        var picked = new Dictionary<string, Picked<Account>>(StringComparer.Ordinal);
+        for (var i = 0; i < sent.Length; i++)
+        {
+            var (cell, text) = (sent[i], sent[i].Text?.Trim() ?? "");
+            if (grid.OwnRung(cell.Row, cell.Column) is null)
+            {
+                faults.Add([i, $"The ladder has no rung for {(cell.Row is null && cell.Column is null ? "the company default" : string.Join(" + ", grid.When(cell.Row, cell.Column).Select(w => w.Fact.InWords())))}. Add it to the ladder first."]);
+                continue;
+            }
+            if (!picked.TryGetValue(text, out var account))
+                picked[text] = account = text.Length == 0 ? default : Pick.One(text, posting, a => a.Number, a => a.Name, "posting account");
+            if (account.Fault is { } fault)
+                faults.Add([i, fault]);
+            else if (cell.Typed || cell.Own is not null || account.Thing is null || !Fold.Same(grid.At(cell.Row, cell.Column).Account?.Number, account.Thing.Number))
+            {
+                edits.Add(new CellEdit(grid.When(cell.Row, cell.Column), account.Thing?.Number, cell.Own, cell.Seen));
+                places.Add(i);
+            }
+        }
+        if (faults.Count == 0 && edits.Count > 0)
+            faults.AddRange((await cells.Set(Company.Id, UserId, Purpose, edits, Date, Stop)).Select(f => (object[])[f.Edit < 0 ? -1 : places[f.Edit], f.Message]));
+        var now = await cache.Of(Company.Id, Stop);
+        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : Grid(now), edits.Count == 0 ? "Nothing changes: these cells say that already." : $"{Show.Count(edits.Count, "cell")} changed in draft {now.State.Draft}.", now.Changes.Count));
+    }
+
+    /// <summary>Opens the trail of a cell.</summary>
+    public async Task<IActionResult> OnGetCellAsync(string purpose, string? row, string? column)
+    {
+        if (!LayGrid(purpose))
+            return NotFound();
+        var grid = RuleGrid();
+        var when = grid.When(row, column);
+        var links = new List<TrailLinkTo>();
+        if (grid.OwnRung(row, column) is { } own && MayPrepare && grid.At(row, column).Origin != CellOrigin.Own)
+            links.Add(new("Add a rule for it", AtPurpose() + $"?handler=rule&rung={Uri.EscapeDataString(own.Name)}{string.Concat(when.Select(w => $"&{w.Fact.Name()}={Uri.EscapeDataString(w.Code)}"))}", InDrawer: true));
+        links.Add(TryLinks.For(this, Purpose, when));
+        links.Add(new("Where else it lands", At("where") + "?q=" + Uri.EscapeDataString(string.Join(' ', when.Select(w => w.Code)))));
+        var facts = Whereabouts.FactsOf(Books.Draft.Shown, TryLinks.AskedFor(when));
+        return Drawer("_Trail", await trails.OfFacts(this, Books.Draft, Purpose, facts, Date, links, Stop));
+    }
 
     /// <summary>Opens the panel of a rule, or of a new one on a rung.</summary>
     public async Task<IActionResult> OnGetRuleAsync(string purpose, long? row, string? rung)
     {
-        if (!Lay(purpose))
+        if (!LayGrid(purpose))
             return NotFound();
         if (row is null)
         {
@@ -60,42 +122,68 @@ public sealed class IndexModel(RuleStore rules) : CompanyPage
         }
         if (Draft.Book.Rules.FirstOrDefault(r => Draft.Labels.RuleRow(r.Id) == row) is not { } rule)
             return Drawer("_RuleGone", this);
-        return Drawer("_Rule", new RulePanel(this, Purpose, RuleForm.Of(rule, row.Value, Draft.Book), Draft.Book, null) { Id = rule.Id, Origin = await rules.OriginOf(Company.Id, row.Value, Stop) });
+        return Drawer("_Rule", new RulePanel(this, Purpose, RuleForm.Of(rule, row.Value, Draft.Book), Draft.Book, null)
+        {
+            Id = rule.Id, Origin = await rules.OriginOf(Company.Id, row.Value, Stop), Same = [.. Draft.Book.Rules.Where(r => r.Purpose == Purpose && r.Rung.Equals(rule.Rung) && r.Key == rule.Key)],
+        });
     }
 
     /// <summary>Adds or changes a rule in the draft.</summary>
     public async Task<IActionResult> OnPostRuleAsync(string purpose, [FromForm] RuleForm form)
     {
-        if (!Lay(purpose))
+        if (!LayGrid(purpose))
             return NotFound();
         var (rule, refusal) = form.Read(Draft.Book, Purpose);
         refusal ??= form.Row is { } row ? await rules.Change(Company.Id, UserId, row, rule!, Stop) : await rules.Add(Company.Id, UserId, rule!, Stop);
         return refusal is null
-            ? Done($"{Purpose.Title}, {rule!.InWords}, lands on {rule.Account} in draft {Books.State.Draft}.", At("rules/" + Purpose.Name))
+            ? Done($"{Purpose.Title}, {rule!.InWords}, lands on {rule.Account} in draft {Books.State.Draft}.", AtPurpose("list") + "#rung-" + rule.Rung.Name)
             : Drawer("_Rule", new RulePanel(this, Purpose, form, Draft.Book, refusal) { Id = Draft.Book.Rules.FirstOrDefault(r => Draft.Labels.RuleRow(r.Id) == form.Row)?.Id });
     }
 
     /// <summary>Ends a rule in the draft.</summary>
     public async Task<IActionResult> OnPostEndAsync(string purpose, [FromForm] RuleForm form, DateOnly? lastDay)
     {
-        if (!Lay(purpose) || form.Row is not { } row)
+        if (!LayGrid(purpose) || form.Row is not { } row)
             return NotFound();
         return await rules.End(Company.Id, UserId, row, lastDay, Stop) is { } refusal
             ? Drawer("_Rule", new RulePanel(this, Purpose, form, Draft.Book, refusal))
-            : Done($"The rule ends{(lastDay is { } day ? " after " + Show.Day(day) : "")} in draft {Books.State.Draft}.", At("rules/" + Purpose.Name));
+            : Done($"The rule ends{(lastDay is { } day ? " after " + Show.Day(day) : "")} in draft {Books.State.Draft}.", AtPurpose("list"));
     }
 
-    bool Lay(string? name)
+    bool LayGrid(string? name)
     {
-        if (name is not null && Purpose.Find(name) is null)
+        if (!Lay(name))
             return false;
-        Purpose = name is null ? Purpose.Revenue : Purpose.Find(name)!;
-        var released = Books.Released.Stored.Labels;
-        var accounts = Draft.Book.Accounts.ToDictionary(a => Fold.Of(a.Number));
-        Lines = Draft.Book.Rules.Where(r => r.Purpose == Purpose).OrderBy(r => r.InWords, StringComparer.Ordinal).ThenBy(r => r.From)
-            .Select(r => new RuleLine(r, Draft.Labels.RuleRow(r.Id), accounts.GetValueOrDefault(Fold.Of(r.Account)), released.RuleRow(r.Id) != Draft.Labels.RuleRow(r.Id)))
-            .ToLookup(l => l.Rule.Rung);
-        Counts = Draft.Book.Rules.GroupBy(r => r.Purpose).ToDictionary(g => g.Key, g => g.Count());
+        Rung = Ladder.FirstOrDefault(r => r.Name == RungName) ?? FirstShown();
+        Given = [.. Rung.Facts.Skip(2).Select(fact =>
+        {
+            IReadOnlyList<AxisValue> choices = [.. GridAxes.Of(Draft.Book, Purpose, fact).Take(MostRows)];
+            var asked = Request.Query[fact.Name()].ToString();
+            return (fact, asked.Length > 0 ? asked : choices.Count > 0 ? choices[0].Code ?? "" : "", choices);
+        })];
         return true;
+    }
+
+    // The rung that says most at a glance: two facts where there are any rules on such a one, groups before members.
+    Rung FirstShown() =>
+        Ladder.Where(r => r.Facts.Length == 2).OrderByDescending(r => r.Facts.Count(f => f is Fact.ItemGroup or Fact.PartyGroup)).ThenByDescending(r => CountOn(r) > 0).FirstOrDefault()
+        ?? Ladder.FirstOrDefault(r => r.Facts.Length == 1 && CountOn(r) > 0) ?? Ladder.FirstOrDefault(r => r.Facts.Length > 0) ?? Ladder[0];
+
+    RuleGrid RuleGrid() => RuleGrid(Books);
+
+    RuleGrid RuleGrid(CompanyBooks books) =>
+        new(books.Draft.Shown, Purpose, Rung.Facts.IsEmpty ? Fact.ItemGroup : Rung.Facts[0], Rung.Facts.Length > 1 ? Rung.Facts[1] : null, [.. Given.Where(g => g.Value.Length > 0).Select(g => new FactValue(g.Fact, g.Value))], Date);
+
+    GridData Grid(CompanyBooks books)
+    {
+        var (grid, book, any) = (RuleGrid(books), books.Draft.Stored.Book, new AxisValue(null, "any"));
+        var fold = Fold.Of(Filter ?? "");
+        List<AxisValue> rows = Rung.Facts.IsEmpty ? [] : [.. GridAxes.Of(book, Purpose, grid.Down).Where(v => fold.Length == 0 || Fold.Of($"{v.Code} {v.Name}").Contains(fold, StringComparison.Ordinal))];
+        List<AxisValue> columns = grid.Across is { } across ? [any, .. GridAxes.Of(book, Purpose, across).Take(MostRows)] : [new AxisValue(null, "lands on")];
+        return GridData.Of(grid.Down.InWords(), grid.Across?.InWords() ?? "", [.. From == 0 ? [any] : Enumerable.Empty<AxisValue>(), .. rows.Skip(From).Take(MostRows)], columns, rows.Count, books.State.InDraft, (row, column) =>
+        {
+            var cell = grid.At(row.Code, column.Code);
+            return (cell.Account is { } account ? [account.Number, account.Name, account.Suspense ? "s" : cell.Postable ? "" : "x"] : null, cell.Origin, cell.Origin == CellOrigin.Own ? cell.Rule!.Id : null, grid.OwnRung(row.Code, column.Code) is not null);
+        });
     }
 }

@@ -15,7 +15,7 @@ static class PurposeGroups
         ("Money", [Purpose.Bank, Purpose.PaymentClearing, Purpose.ProcessingFee, Purpose.HeldFunds, Purpose.PaymentTolerance, Purpose.CashDifference, Purpose.Rounding, Purpose.ExchangeGain, Purpose.ExchangeLoss]),
         ("Projects", [Purpose.ProjectWip, Purpose.ProjectBilled, Purpose.ProjectAccruedRevenue, Purpose.ProjectCost, Purpose.ProjectRevenue, Purpose.ProjectAbsorbed]),
         ("Assets", [Purpose.AssetCost, Purpose.AccumulatedDepreciation, Purpose.Depreciation, Purpose.AssetDisposal]),
-        ("Group and closing", [Purpose.IntercompanyReceivable, Purpose.IntercompanyPayable, Purpose.OpeningBalance, Purpose.RetainedEarnings]),
+        ("Closing", [Purpose.IntercompanyReceivable, Purpose.IntercompanyPayable, Purpose.OpeningBalance, Purpose.RetainedEarnings]),
     ];
 
     /// <summary>What is decided for a purpose, in one sentence.</summary>

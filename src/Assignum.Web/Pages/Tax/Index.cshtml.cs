@@ -1,62 +1,98 @@
 using Assignum.Core;
-using Assignum.Core.Groups;
+using Assignum.Core.Rulebooks;
 using Assignum.Core.Taxes;
+using Assignum.Storage.Posting;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
+using Assignum.Web.Pages.Rules;
+using Assignum.Web.Picking;
+using Assignum.Web.Showing;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Assignum.Web.Pages.Tax;
 
-/// <summary>A cell of the tax grid.</summary>
-/// <param name="Own">The rule for exactly both groups, or null.</param>
-/// <param name="Code">The code that holds, by whichever rule; null where nothing answers.</param>
-/// <param name="From">Where a code comes from that is not the cell's own.</param>
-public sealed record TaxCell(TaxRule? Own, TaxCode? Code, string From);
+/// <summary>The drawer of a cell of the tax grid.</summary>
+/// <param name="Page">The page.</param>
+/// <param name="Party">Party tax group, or null for any.</param>
+/// <param name="Item">Item tax group, or null for any.</param>
+/// <param name="Cell">What holds.</param>
+/// <param name="Same">The rules of the cell itself, for the time line.</param>
+public sealed record TaxCellPanel(IndexModel Page, string? Party, string? Item, TaxGridCell Cell, IReadOnlyList<TaxRule> Same);
 
-/// <summary>Tax codes with their rates, and which code a party tax group meeting an item tax group gives.</summary>
+/// <summary>The tax grid: which tax code holds where a party tax group meets an item tax group.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class IndexModel(TaxStore taxes, TimeProvider clock) : CompanyPage
+public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider clock) : CompanyPage
 {
     /// <inheritdoc/>
     public override string Step => "Tax";
-    /// <summary>The day the grid is shown for.</summary>
-    public DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().DateTime);
-    /// <summary>Tax codes of the draft.</summary>
-    public IReadOnlyList<TaxCode> Codes => Draft.Book.TaxCodes;
-    /// <summary>Across.</summary>
-    public IReadOnlyList<Group> ItemGroups => Draft.Book.ItemTaxGroups;
-    /// <summary>Down.</summary>
-    public IReadOnlyList<Group> PartyGroups => Draft.Book.PartyTaxGroups;
-    /// <summary>Rules that ask for a place.</summary>
-    public IReadOnlyList<TaxRule> ByArea => [.. Draft.Book.TaxRules.Where(r => r.TaxArea is not null)];
-    /// <summary>Why a change was refused.</summary>
-    public string? Fault { get; private set; }
+    /// <summary>The place the grid is shown for; empty: anywhere.</summary>
+    [BindProperty(SupportsGet = true, Name = "area")]
+    public string? Area { get; set; }
+    /// <summary>The tax date it is shown for.</summary>
+    [BindProperty(SupportsGet = true, Name = "on")]
+    public DateOnly? On { get; set; }
+    /// <summary>The tax date: the one asked for, else today.</summary>
+    public DateOnly Date => On ?? DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
+    /// <summary>Places that a rule, a party or a location names.</summary>
+    public IReadOnlyList<string> Areas => [.. GridAxes.Of(Draft.Book, Purpose.OutputTax, Fact.TaxArea).Select(a => a.Code!)];
+    /// <summary>How many cells, groups meeting groups, no tax rule answers.</summary>
+    public int Holes => TaxGrid(Books) is var grid ? Draft.Book.PartyTaxGroups.Sum(p => Draft.Book.ItemTaxGroups.Count(i => grid.At(p.Code, i.Code).Code is null)) : 0;
 
-    /// <summary>Shows codes and grid.</summary>
+    /// <summary>Shows the grid.</summary>
     public void OnGet()
     {
     }
 
-    /// <summary>Sets a cell of the grid in the draft; without a code its own rule ends.</summary>
-    public async Task<IActionResult> OnPostCellAsync(string party, string item, string? code)
+    /// <summary>The grid as data.</summary>
+    public IActionResult OnGetCells() => new JsonResult(Grid(Books));
+
+    /// <summary>Changes cells in the draft, all or none.</summary>
+    public async Task<IActionResult> OnPostCellsAsync([FromBody] CellSent[] sent)
     {
-        var taxCode = string.IsNullOrEmpty(code) ? null : code;
-        if (await taxes.SetRule(Company.Id, UserId, party, item, null, taxCode, Stop) is not { } refusal)
-            return Done(taxCode is null ? $"Where {party} meets {item} no rule of its own holds in draft {Books.State.Draft}." : $"Where {party} meets {item}, {taxCode} holds in draft {Books.State.Draft}.", At("tax"));
-        Fault = refusal.Message;
-        Response.StatusCode = StatusCodes.Status400BadRequest;
-        return Page();
+        var (edits, places, faults) = (new List<(TaxRule, string?)>(), new List<int>(), new List<object[]>());
+        for (var i = 0; i < sent.Length; i++)
+        {
+            var (cell, text) = (sent[i], sent[i].Text?.Trim() ?? "");
+            var code = text.Length == 0 ? default : Pick.One(text, Draft.Book.TaxCodes, t => t.Code, t => t.Name, "tax code");
+            if (code.Fault is { } fault)
+                faults.Add([i, fault]);
+            else if (cell.Typed || cell.Own is not null || code.Thing is null || !Fold.Same(TaxGrid(Books).At(cell.Row, cell.Column).Code?.Code, code.Thing.Code))
+            {
+                edits.Add((new TaxRule { TaxArea = Asked(Area), PartyTaxGroup = cell.Row, ItemTaxGroup = cell.Column, TaxCode = code.Thing?.Code ?? "" }, cell.Own));
+                places.Add(i);
+            }
+        }
+        if (faults.Count == 0 && edits.Count > 0)
+            faults.AddRange((await taxes.Set(Company.Id, UserId, edits, Date, Stop)).Select(f => (object[])[f.Edit < 0 ? -1 : places[f.Edit], f.Message]));
+        var now = await cache.Of(Company.Id, Stop);
+        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : Grid(now), edits.Count == 0 ? "Nothing changes: these cells say that already." : $"{Show.Count(edits.Count, "cell")} changed in draft {now.State.Draft}.", now.Changes.Count));
     }
 
-    /// <summary>The cell of two groups, today.</summary>
-    public TaxCell Cell(Group party, Group item)
+    /// <summary>Opens what holds in a cell.</summary>
+    public IActionResult OnGetCell(string? row, string? column)
     {
-        var rules = Draft.Book.TaxRules.Where(r => r.TaxArea is null && !(r.From > Today) && !(r.To < Today)).ToList();
-        var own = rules.Find(r => Fold.Same(r.PartyTaxGroup, party.Code) && Fold.Same(r.ItemTaxGroup, item.Code));
-        var answer = own ?? rules.Find(r => Fold.Same(r.PartyTaxGroup, party.Code) && r.ItemTaxGroup is null)
-            ?? rules.Find(r => r.PartyTaxGroup is null && Fold.Same(r.ItemTaxGroup, item.Code)) ?? rules.Find(r => r is { PartyTaxGroup: null, ItemTaxGroup: null });
-        var from = answer is null || own is not null ? "" : answer.PartyTaxGroup is not null ? $"from {party.Code}" : answer.ItemTaxGroup is not null ? $"from {item.Code}" : "default";
-        return new TaxCell(own, answer is null ? null : Codes.FirstOrDefault(c => Fold.Same(c.Code, answer.TaxCode)), from);
+        var key = RuleKey.TextOf("tax", new TaxRule { TaxArea = Asked(Area), PartyTaxGroup = row, ItemTaxGroup = column, TaxCode = "" }.When());
+        return Drawer("_Cell", new TaxCellPanel(this, row, column, TaxGrid(Books).At(row, column), [.. Draft.Book.TaxRules.Where(r => RuleKey.TextOf("tax", r.When()) == key)]));
     }
+
+    /// <summary>Tax codes to choose from while a cell is typed.</summary>
+    public IActionResult OnGetChoices(string? q) =>
+        Content(string.Concat(Draft.Book.TaxCodes.Where(t => Fold.Of($"{t.Code} {t.Name}").Contains(Fold.Of(q ?? ""), StringComparison.Ordinal)).Take(50)
+            .Select(t => $"<option value=\"{System.Text.Encodings.Web.HtmlEncoder.Default.Encode(t.Code)}\">{System.Text.Encodings.Web.HtmlEncoder.Default.Encode(t.Name)}</option>")), "text/html");
+
+    TaxGrid TaxGrid(CompanyBooks books) => new(books.Draft.Shown, Asked(Area), Date);
+
+    GridData Grid(CompanyBooks books)
+    {
+        var (grid, book) = (TaxGrid(books), books.Draft.Stored.Book);
+        return GridData.Of("party tax group", "item tax group", [new(null, "any"), .. book.PartyTaxGroups.Select(g => new AxisValue(g.Code, g.Name))], [new(null, "any"), .. book.ItemTaxGroups.Select(g => new AxisValue(g.Code, g.Name))], book.PartyTaxGroups.Count, books.State.InDraft, (row, column) =>
+        {
+            var cell = grid.At(row.Code, column.Code);
+            string[]? answer = cell.Rule is null ? null : [cell.Code?.Code ?? cell.Rule.TaxCode, cell.Code is null ? "not a tax code" : cell.Percent is { } percent ? Show.Plain(percent) + " % · " + cell.Code.Name : "no rate yet · " + cell.Code.Name, cell.Percent is null ? "x" : ""];
+            return (answer, cell.Origin, cell.Origin == CellOrigin.Own ? cell.Rule!.TaxCode : null, true);
+        });
+    }
+
+    static string? Asked(string? text) => string.IsNullOrWhiteSpace(text) ? null : text.Trim();
 }

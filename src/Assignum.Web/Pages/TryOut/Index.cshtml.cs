@@ -32,7 +32,7 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
     /// <summary>Shows an empty invoice, or one begun by the address.</summary>
     public void OnGet(string? party, string? item, string? location)
     {
-        Form = new TryOutForm { Id = NewId(), Date = Today, Party = party, Location = location, Lines = [new TryOutLine { Sold = item, Quantity = "1", Shipped = true }] };
+        Form = new TryOutForm { Id = NewId(), Date = Today, Party = party, Location = location, Lines = [new TryOutLine { Sold = item, Quantity = "1", Price = item is null ? null : "100", Shipped = true }] };
         while (Form.Lines.Count < FirstLines)
             Form.Lines.Add(new TryOutLine { Quantity = "1", Shipped = true });
         if (item is not null || party is not null)
