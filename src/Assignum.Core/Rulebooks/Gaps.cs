@@ -41,6 +41,19 @@ public static class Gaps
             .Select(g => Made(book, purpose, kind, g.Key, g.Count)).OrderByDescending(g => g.Combinations))];
     }
 
+    /// <summary>The facts of the one rule that mends a gap, the group of an item or a party standing in for what the rung asks; null where the ladder has no rung for it.</summary>
+    public static IReadOnlyList<FactValue>? MendingRule(CompiledRulebook book, Gap gap)
+    {
+        var when = new List<FactValue>();
+        foreach (var fact in gap.Mend.Facts)
+        {
+            if ((gap.Where.FirstOrDefault(w => w.Fact == fact).Code ?? gap.Where.Where(w => GroupFact(w.Fact) == fact).Select(w => GroupOf(book, w.Fact, w.Code)).FirstOrDefault()) is not { } code)
+                return null;
+            when.Add(new(fact, code));
+        }
+        return when;
+    }
+
     const GapKind Covered = (GapKind)(-1);
 
     static GapKind KindOf(CompiledRulebook book, Answer answer, DateOnly date) =>
@@ -59,21 +72,36 @@ public static class Gaps
     // Where every location, every party or every item shares the gap, it is named without it.
     static List<((Side? Item, Side? Party, Side? Location) Key, long Count)> Gathered(Dictionary<(Side?, Side?, Side?), Dictionary<GapKind, long>> counts, GapKind kind)
     {
-        var gaps = counts.ToDictionary(c => c.Key, c => (Gap: c.Value.GetValueOrDefault(kind), All: c.Value.Values.Sum()));
-        gaps = Without(gaps, k => (k.Item1, k.Item2, null));
-        gaps = Without(gaps, k => (k.Item1, null, k.Item3));
-        gaps = Without(gaps, k => (null, k.Item2, k.Item3));
-        return [.. gaps.Where(g => g.Value.Gap > 0).Select(g => (g.Key, g.Value.Gap))];
+        var totals = Totals(counts);
+        var gaps = counts.Select(c => (c.Key, Gap: c.Value.GetValueOrDefault(kind))).Where(g => g.Gap > 0).ToDictionary(g => g.Key, g => g.Gap);
+        gaps = Without(gaps, totals, k => (k.Item1, k.Item2, null));
+        gaps = Without(gaps, totals, k => (k.Item1, null, k.Item3));
+        gaps = Without(gaps, totals, k => (null, k.Item2, k.Item3));
+        return [.. gaps.Select(g => (g.Key, g.Value))];
     }
 
-    static Dictionary<(Side?, Side?, Side?), (long Gap, long All)> Without(Dictionary<(Side?, Side?, Side?), (long Gap, long All)> gaps, Func<(Side?, Side?, Side?), (Side?, Side?, Side?)> drop)
+    // How many combinations share the sides of a key, for every key that names fewer sides.
+    static Dictionary<(Side?, Side?, Side?), long> Totals(Dictionary<(Side?, Side?, Side?), Dictionary<GapKind, long>> counts)
     {
-        var gathered = new Dictionary<(Side?, Side?, Side?), (long Gap, long All)>();
+        var totals = new Dictionary<(Side?, Side?, Side?), long>();
+        foreach (var ((item, party, location), kinds) in counts)
+        {
+            var sum = kinds.Values.Sum();
+            HashSet<(Side?, Side?, Side?)> fewer = [(item, party, location), (item, party, null), (item, null, location), (null, party, location), (item, null, null), (null, party, null), (null, null, location), (null, null, null)];
+            foreach (var key in fewer)
+                totals[key] = totals.GetValueOrDefault(key) + sum;
+        }
+        return totals;
+    }
+
+    static Dictionary<(Side?, Side?, Side?), long> Without(Dictionary<(Side?, Side?, Side?), long> gaps, Dictionary<(Side?, Side?, Side?), long> totals, Func<(Side?, Side?, Side?), (Side?, Side?, Side?)> drop)
+    {
+        var gathered = new Dictionary<(Side?, Side?, Side?), long>();
         foreach (var same in gaps.GroupBy(g => drop(g.Key)))
         {
-            var (gap, all) = (same.Sum(g => g.Value.Gap), same.Sum(g => g.Value.All));
-            if (gap == all)
-                gathered[same.Key] = (gap, all);
+            var gap = same.Sum(g => g.Value);
+            if (gap == totals[same.Key])
+                gathered[same.Key] = gap;
             else
                 foreach (var one in same)
                     gathered[one.Key] = one.Value;

@@ -81,6 +81,10 @@ public class CoveragePropertyTests
         Assert.Equal(none, gaps.Where(g => g.Kind is GapKind.Nothing or GapKind.NotPostable).Sum(g => g.Combinations));
         Assert.Equal(suspense, gaps.Where(g => g.Kind == GapKind.Suspense).Sum(g => g.Combinations));
         Assert.All(gaps, g => Assert.Contains(g.Mend, book.Book.LadderOf(purpose)));
+        // "Everything" is said of everything, and of nothing less.
+        Assert.All(gaps.Where(g => g.InWords == "everything"), g => Assert.Equal(all, g.Combinations));
+        Assert.All(gaps, g => Assert.Equal(g.Mend.Facts, Gaps.MendingRule(book, g)?.Select(w => w.Fact) ?? g.Mend.Facts));
+        Assert.All(gaps, g => Assert.True(Gaps.MendingRule(book, g) is not null || !book.Book.LadderOf(purpose).Contains(Rung.Default)));
     }, iter: 600);
 
     [Fact]
