@@ -9,7 +9,8 @@ namespace Assignum.Storage.Journal;
 /// <param name="From">First date.</param>
 /// <param name="To">Last date.</param>
 /// <param name="Rule">Row of a rule that answered for one of its lines.</param>
-public sealed record JournalFilter(int? Account, string? Purpose, int? Party, DateOnly? From, DateOnly? To, long? Rule);
+/// <param name="Connection">Where its event came from.</param>
+public sealed record JournalFilter(int? Account, string? Purpose, int? Party, DateOnly? From, DateOnly? To, long? Rule, string? Connection = null);
 
 /// <summary>Where a page of entries goes on: after this entry, going back in time.</summary>
 public readonly record struct JournalPlace(DateOnly Date, long Entry);

@@ -25,7 +25,7 @@ public sealed class JournalStore(NpgsqlDataSource source)
 
     Task<List<EntryListed>> OfEntries(int company, JournalFilter filter, JournalPlace? after, int most, CancellationToken stop)
     {
-        var where = new Conditions(company).And("n.date >= ?", filter.From).And("n.date <= ?", filter.To).And("n.party_id = ?", filter.Party).After("(n.date, n.id)", after);
+        var where = new Conditions(company).And("n.date >= ?", filter.From).And("n.date <= ?", filter.To).And("n.party_id = ?", filter.Party).And("e.connection = ?", filter.Connection).After("(n.date, n.id)", after);
         return source.Command($"""
             {Listed}, null::numeric
             from entry n {Beside}
@@ -38,7 +38,8 @@ public sealed class JournalStore(NpgsqlDataSource source)
     Task<List<EntryListed>> OfLines(int company, JournalFilter filter, JournalPlace? after, int most, CancellationToken stop)
     {
         var where = new Conditions(company).And("account_id = ?", filter.Account).And("purpose = ?", filter.Purpose).And("rule_id = ?", filter.Rule)
-            .And("date >= ?", filter.From).And("date <= ?", filter.To).And("party_id = ?", filter.Party).After("(date, entry_id)", after);
+            .And("date >= ?", filter.From).And("date <= ?", filter.To).And("party_id = ?", filter.Party)
+            .And("exists (select from entry x join event e on e.company_id = x.company_id and e.id = x.event_id where x.company_id = line.company_id and x.id = line.entry_id and e.connection = ?)", filter.Connection).After("(date, entry_id)", after);
         return source.Command($"""
             with hit as (
                 select date, entry_id, sum(amount) as amount

@@ -30,24 +30,27 @@ public sealed class RuleCells(Draft draft)
     /// <returns>Why nothing was changed; empty when all was.</returns>
     public async Task<IReadOnlyList<CellFault>> Set(int company, int user, Purpose purpose, IReadOnlyList<CellEdit> edits, DateOnly date, CancellationToken stop)
     {
-        var faults = new List<CellFault>();
-        await draft.Change(company, user, async change =>
-        {
-            var stored = await change.Book();
-            var plan = new Plan(stored, purpose, date);
-            for (var i = 0; i < edits.Count; i++)
-                if (plan.Take(edits[i]) is { } fault)
-                    faults.Add(new(i, fault));
-            if (faults.Count == 0)
-                foreach (var error in RulebookChecks.ErrorsOf(stored.Book, plan.Come, plan.Gone.Select(r => r.Id).ToHashSet()))
-                    faults.Add(new(plan.EditOf(error), error.Message));
-            if (faults.Count > 0)
-                return new Refusal("", faults[0].Message);
-            await RuleRows.Replace(change, stored.Labels, [.. plan.Gone.Select(r => stored.Labels.RuleRow(r.Id)!.Value)], plan.Come);
-            await Log(change, purpose, plan);
-            return null;
-        }, stop);
+        IReadOnlyList<CellFault> faults = [];
+        await draft.Change(company, user, async change => (faults = await Set(change, purpose, edits, date)) is [var first, ..] ? new Refusal("", first.Message) : null, stop);
         return faults;
+    }
+
+    internal static async Task<IReadOnlyList<CellFault>> Set(DraftChange change, Purpose purpose, IReadOnlyList<CellEdit> edits, DateOnly date)
+    {
+        var faults = new List<CellFault>();
+        var stored = await change.Book();
+        var plan = new Plan(stored, purpose, date);
+        for (var i = 0; i < edits.Count; i++)
+            if (plan.Take(edits[i]) is { } fault)
+                faults.Add(new(i, fault));
+        if (faults.Count == 0)
+            foreach (var error in RulebookChecks.ErrorsOf(stored.Book, plan.Come, plan.Gone.Select(r => r.Id).ToHashSet()))
+                faults.Add(new(plan.EditOf(error), error.Message));
+        if (faults.Count > 0)
+            return faults;
+        await RuleRows.Replace(change, stored.Labels, [.. plan.Gone.Select(r => stored.Labels.RuleRow(r.Id)!.Value)], plan.Come);
+        await Log(change, purpose, plan);
+        return [];
     }
 
     static async Task Log(DraftChange change, Purpose purpose, Plan plan)

@@ -15,6 +15,13 @@ namespace Assignum.Storage.Settings;
 /// <param name="Turnover">Debits and credits of the lines counted together, company currency.</param>
 public sealed record RuleOrigin(long Row, int Introduced, DateTime? ReleasedAt, string? ReleasedBy, long Lines, decimal Turnover);
 
+/// <summary>How old a rule is, and how it was used.</summary>
+/// <param name="Introduced">Edition that brought it.</param>
+/// <param name="Since">When that edition was released; null while it is the draft.</param>
+/// <param name="Lines">Ledger lines it has answered, counted up to <see cref="RuleStore.MostCounted"/>.</param>
+/// <param name="Last">Posting date of the last of them, or null.</param>
+public sealed record RuleUse(int Introduced, DateTime? Since, long Lines, DateOnly? Last);
+
 /// <summary>Changes of rules, and where they come from.</summary>
 public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
 {
@@ -32,6 +39,38 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
                 select amount from line l where l.company_id = r.company_id and l.rule_id = r.id limit {MostCounted}) counted) used
             where r.company_id = $1 and r.id = $2
             """, company, row).FirstOrDefault(r => new RuleOrigin(r.GetInt64(0), r.GetInt32(1), r.IsDBNull(2) ? null : r.GetDateTime(2), r.TextOrNull(3), r.GetInt64(4), r.GetDecimal(5)), stop);
+
+    /// <summary>Age and use of many rules, by row.</summary>
+    public async Task<IReadOnlyDictionary<long, RuleUse>> UsesOf(int company, long[] rows, CancellationToken stop) =>
+        (await source.Command($"""
+            select r.id, r.introduced_in, e.released_at, used.lines, latest.date
+            from rule r
+            join edition e on e.company_id = r.company_id and e.number = r.introduced_in
+            cross join lateral (select count(*) as lines from (select from line l where l.company_id = r.company_id and l.rule_id = r.id limit {MostCounted}) counted) used
+            cross join lateral (select max(l.date) as date from line l where l.company_id = r.company_id and l.rule_id = r.id) latest
+            where r.company_id = $1 and r.id = any($2)
+            """, company, rows).List(r => (r.GetInt64(0), new RuleUse(r.GetInt32(1), r.IsDBNull(2) ? null : r.GetDateTime(2), r.GetInt64(3), r.DateOrNull(4))), stop)).ToDictionary(u => u.Item1, u => u.Item2);
+
+    /// <summary>Ends many rules with the next release, all or none.</summary>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="user">Who ends them.</param>
+    /// <param name="ids">Their ids.</param>
+    /// <param name="seen">State of the draft they were seen in; when it is another by now, nothing ends.</param>
+    /// <param name="why">Why, for the log: "redundant".</param>
+    /// <param name="stop">Cancels.</param>
+    public Task<Refusal?> EndAll(int company, int user, IReadOnlyCollection<string> ids, long seen, string why, CancellationToken stop) =>
+        draft.Change(company, user, async change =>
+        {
+            var stored = await change.Book();
+            if (stored.State.InDraft != seen)
+                return new Refusal("", "The draft has changed since you looked. Look at the rules anew, then end them.");
+            var rules = stored.Book.Rules.Where(r => ids.Contains(r.Id)).ToList();
+            if (rules.Count < ids.Count)
+                return Gone();
+            await RuleRows.Replace(change, stored.Labels, [.. rules.Select(r => stored.Labels.RuleRow(r.Id)!.Value)], []);
+            await change.Log("rule", 0, $"{(rules.Count == 1 ? $"Rule {rules[0].Id} ends" : $"{rules.Count} rules end")}, {why}: {string.Join("; ", rules.Take(5).Select(r => $"{r.Purpose}, {r.InWords} → {r.Account}"))}{(rules.Count > 5 ? " …" : "")}.", rules.Take(1000).Select(Shape), null);
+            return null;
+        }, stop);
 
     /// <summary>Adds a rule to the draft. Its id is made here.</summary>
     public Task<Refusal?> Add(int company, int user, Rule rule, CancellationToken stop) =>

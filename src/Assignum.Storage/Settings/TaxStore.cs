@@ -63,7 +63,8 @@ public sealed class TaxStore(Draft draft)
     /// <param name="was">The code it had; null for a new one.</param>
     /// <param name="code">The tax code as it shall be.</param>
     /// <param name="stop">Cancels.</param>
-    public Task<Refusal?> Save(int company, int user, string? was, TaxCode code, CancellationToken stop) =>
+    /// <param name="accounts">Rules that say on which accounts it lands, changed with it; the day is the one they are shown for.</param>
+    public Task<Refusal?> Save(int company, int user, string? was, TaxCode code, CancellationToken stop, IReadOnlyList<(Purpose Purpose, CellEdit Edit, DateOnly Date)>? accounts = null) =>
         draft.Change(company, user, async change =>
         {
             if (TaxCodeCheck.Faults(code).FirstOrDefault() is { Field: { } field, Message: var message })
@@ -85,6 +86,9 @@ public sealed class TaxStore(Draft draft)
                 id = await change.Command("insert into tax_code (company_id, code, code_fold, name) values ($1, $2, $3, $4) returning id", company, code.Code.Trim(), Fold.Of(code.Code), code.Name.Trim()).Value<int>(stop);
             await change.Set("tax_code_setting", "tax_code_id", id.Value, Columns(code));
             await change.Log("tax-code", id.Value, $"Tax code {code.Code} {(was is null ? "added" : "changed")}.", null, code);
+            foreach (var (purpose, edit, date) in accounts ?? [])
+                if (await RuleCells.Set(change, purpose, [edit], date) is [var fault, ..])
+                    return new Refusal(purpose.Name, fault.Message);
             return null;
         }, stop);
 

@@ -234,7 +234,7 @@
       }
       if (!isUndo) this.undone.push(before);
       this.take(answer.grid); this.tell(isUndo ? "Undone." : answer.said);
-      document.body.dispatchEvent(new CustomEvent("draft-seen", { detail: { changes: answer.changes, stamp: answer.grid.state } }));
+      document.body.dispatchEvent(new CustomEvent("draft-seen", { detail: { text: answer.draft, stamp: answer.stamp } }));
     }
 
     open() {

@@ -31,6 +31,9 @@ public sealed class IndexModel(JournalStore journal) : CompanyPage
     public DateOnly? To { get; set; }
     [BindProperty(SupportsGet = true)]
     public long? Rule { get; set; }
+    /// <summary>Code of the connection the events came from.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? Connection { get; set; }
     /// <summary>Where the page before ended: "2026-11-20,512".</summary>
     [BindProperty(SupportsGet = true)]
     public string? After { get; set; }
@@ -57,14 +60,14 @@ public sealed class IndexModel(JournalStore journal) : CompanyPage
         All = await journal.Count(Company.Id, Stop);
         if (Faults.Count > 0)
             return;
-        var filter = new JournalFilter(Draft.Labels.Account(account.Thing?.Number), string.IsNullOrEmpty(Purpose) ? null : Purpose, Draft.Labels.IdOf("party", party.Thing?.Code), From, To, Rule);
+        var filter = new JournalFilter(Draft.Labels.Account(account.Thing?.Number), string.IsNullOrEmpty(Purpose) ? null : Purpose, Draft.Labels.IdOf("party", party.Thing?.Code), From, To, Rule, string.IsNullOrEmpty(Connection) ? null : Connection);
         var entries = await journal.Page(Company.Id, filter, Place(After), Most + 1, Stop);
         Entries = [.. entries.Take(Most)];
         if (entries.Count > Most)
             Next = At("journal") + QueryString.Create(new Dictionary<string, string?>
             {
                 ["account"] = TypedAccount, ["purpose"] = Purpose, ["party"] = Party, ["from"] = Show.Field(From), ["to"] = Show.Field(To), ["rule"] = Rule?.ToString(System.Globalization.CultureInfo.InvariantCulture),
-                ["after"] = FormattableString.Invariant($"{Show.Field(Entries[^1].Date)},{Entries[^1].Id}"),
+                ["connection"] = Connection, ["after"] = FormattableString.Invariant($"{Show.Field(Entries[^1].Date)},{Entries[^1].Id}"),
             }.Where(p => !string.IsNullOrEmpty(p.Value)));
     }
 

@@ -49,5 +49,6 @@ public sealed record CellSent(string? Row, string? Column, string? Text, string?
 /// <param name="Faults">Why nothing was changed: place in what was sent, and a sentence; empty when all was.</param>
 /// <param name="Grid">The grid as it is now.</param>
 /// <param name="Said">What was done.</param>
-/// <param name="Changes">How many changes the draft has now.</param>
-public sealed record CellsAnswered(IReadOnlyList<object[]> Faults, GridData? Grid, string? Said, int Changes);
+/// <param name="Draft">"Draft 8: 12 changes", as the head of the page says it.</param>
+/// <param name="Stamp">The state of the settings now.</param>
+public sealed record CellsAnswered(IReadOnlyList<object[]> Faults, GridData? Grid, string? Said, string Draft, string Stamp);

@@ -1,0 +1,99 @@
+using Assignum.Core.Groups;
+
+namespace Assignum.Core.Rulebooks;
+
+/// <summary>A word of a question that was not understood, or fits several things.</summary>
+/// <param name="Word">The word.</param>
+/// <param name="Fitting">What it fits, at most six; none: nothing.</param>
+public sealed record UnclearWord(string Word, IReadOnlyList<FactValue> Fitting);
+
+/// <summary>A question in one line: "retail tomato seeds shop". Codes, names and parts of names, in any case and order.</summary>
+/// <param name="Understood">What it asks about; each fact once.</param>
+/// <param name="Unclear">Words left over.</param>
+public sealed record Question(IReadOnlyList<FactValue> Understood, IReadOnlyList<UnclearWord> Unclear)
+{
+    const int LongestPhrase = 6, MostFitting = 6, ShortestPart = 2;
+
+    // The order decides where a code means two things: members before groups.
+    static readonly Fact[] Listed = [Fact.Party, Fact.Item, Fact.PartyGroup, Fact.ItemGroup, Fact.Location, Fact.Project, Fact.ProjectGroup, Fact.AssetGroup, Fact.TaxCode, Fact.ItemKind, Fact.Connection, Fact.Method, Fact.Currency, Fact.MoneyAccount, Fact.Reason, Fact.Authority, Fact.TaxArea, Fact.Partner];
+
+    /// <summary>The question as the answers ask it.</summary>
+    public Asked Asked => new()
+    {
+        Item = Of(Fact.Item), ItemGroup = Of(Fact.ItemGroup), Party = Of(Fact.Party), PartyGroup = Of(Fact.PartyGroup), TaxCode = Of(Fact.TaxCode), Currency = Of(Fact.Currency),
+        Further = [.. Understood.Where(w => w.Fact is not (Fact.Item or Fact.ItemGroup or Fact.Party or Fact.PartyGroup or Fact.TaxCode or Fact.Currency))],
+    };
+
+    /// <summary>Reads a question: the longest phrase that is a code or a name first, then parts that only one thing has.</summary>
+    public static Question Read(Rulebook book, string text)
+    {
+        var words = text.Split([' ', '\t', '\n', ',', ';', '×', '+'], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+        if (words.Length == 0)
+            return new([], []);
+        var things = Things(book);
+        var (understood, taken) = (new List<FactValue>(), new bool[words.Length]);
+        Take(exact: true);
+        Take(exact: false);
+        var unclear = words.Where((_, i) => !taken[i]).Select(w => new UnclearWord(w, [.. things.Where(t => t.Has(Fold.Of(w))).Select(t => t.Value).Take(MostFitting)])).ToList();
+        return new(understood, unclear);
+
+        void Take(bool exact)
+        {
+            for (var length = Math.Min(LongestPhrase, words.Length); length > 0; length--)
+                for (var i = 0; i + length <= words.Length; i++)
+                {
+                    if (taken.AsSpan(i, length).Contains(true))
+                        continue;
+                    var fold = Fold.Of(string.Join(' ', words[i..(i + length)]));
+                    if ((exact ? things.FirstOrDefault(t => Free(t) && t.Is(fold)) : OnlyOne(fold)) is not { } found)
+                        continue;
+                    understood.Add(found.Value);
+                    taken.AsSpan(i, length).Fill(true);
+                }
+        }
+
+        Thing? OnlyOne(string fold)
+        {
+            if (fold.Length < ShortestPart)
+                return null;
+            var fitting = things.Where(t => t.Has(fold) && Free(t)).Take(2).ToList();
+            return fitting.Count == 1 ? fitting[0] : null;
+        }
+
+        bool Free(Thing thing) => !understood.Any(u => u.Fact == thing.Value.Fact);
+    }
+
+    string? Of(Fact fact) => Understood.FirstOrDefault(u => u.Fact == fact).Code;
+
+    sealed record Thing(FactValue Value, string Code, string Name)
+    {
+        internal bool Is(string fold) => Code == fold || Name == fold;
+
+        internal bool Has(string fold) => Code.Contains(fold, StringComparison.Ordinal) || Name.Contains(fold, StringComparison.Ordinal);
+    }
+
+    static List<Thing> Things(Rulebook book)
+    {
+        var things = new List<Thing>(book.Items.Count + book.Parties.Count + 200);
+        foreach (var fact in Listed)
+            foreach (var (code, name) in Of(book, fact))
+                things.Add(new(new(fact, code), Fold.Of(code), Fold.Of(name)));
+        return things;
+    }
+
+    static IEnumerable<(string Code, string Name)> Of(Rulebook book, Fact fact) => fact switch
+    {
+        Fact.Party => book.Parties.Select(p => (p.Code, p.Name)),
+        Fact.Item => book.Items.Select(i => (i.Code, i.Name)),
+        Fact.PartyGroup => book.PartyGroups.Select(g => (g.Code, g.Name)),
+        Fact.ItemGroup => book.ItemGroups.Select(g => (g.Code, g.Name)),
+        Fact.ProjectGroup => book.ProjectGroups.Select(g => (g.Code, g.Name)),
+        Fact.AssetGroup => book.AssetGroups.Select(g => (g.Code, g.Name)),
+        Fact.Location => book.Locations.Select(l => (l.Code, l.Name)),
+        Fact.Project => book.Projects.Select(p => (p.Code, p.Name)),
+        Fact.TaxCode => book.TaxCodes.Select(t => (t.Code, t.Name)),
+        Fact.ItemKind => Words<ItemKind>.All.Select(k => (k, "")),
+        Fact.Currency => book.Rules.SelectMany(r => r.When).Where(w => w.Fact == fact).Select(w => w.Code).Append(book.Company.Currency).Distinct().Select(c => (c, "")),
+        _ => book.Rules.SelectMany(r => r.When).Where(w => w.Fact == fact).Select(w => w.Code).DistinctBy(Fold.Of).Select(c => (c, "")),
+    };
+}

@@ -1,0 +1,56 @@
+using Assignum.Core.Rulebooks;
+using Assignum.Web.Access;
+using Assignum.Web.Pages.Rules;
+using Assignum.Web.Trails;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Assignum.Web.Pages.Landings;
+
+/// <summary>Asks in one line where all purposes land: for a party, an item, a place, or groups of them.</summary>
+[Authorize(Policy = Policies.Reads)]
+public sealed class WhereModel(TrailMaker trails, TimeProvider clock) : CompanyPage
+{
+    /// <inheritdoc/>
+    public override string Step => "Rules";
+    /// <summary>The question.</summary>
+    [BindProperty(SupportsGet = true, Name = "q")]
+    public string? Text { get; set; }
+    /// <summary>The posting date.</summary>
+    [BindProperty(SupportsGet = true, Name = "on")]
+    public DateOnly? On { get; set; }
+    /// <summary>The posting date: the one asked for, else today.</summary>
+    public DateOnly Date => On ?? DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
+    /// <summary>The question as it was understood.</summary>
+    public Question Question { get; private set; } = new([], []);
+    /// <summary>The answers by purpose.</summary>
+    public IReadOnlyDictionary<Purpose, LandsOn> Answers { get; private set; } = new Dictionary<Purpose, LandsOn>();
+    /// <summary>What was understood, with the group and the kind that follow.</summary>
+    public IReadOnlyList<FactValue> Facts { get; private set; } = [];
+
+    /// <summary>Answers.</summary>
+    public void OnGet() => Ask();
+
+    /// <summary>Opens the trail of one purpose.</summary>
+    public async Task<IActionResult> OnGetTrailAsync(string purpose)
+    {
+        if (Purpose.Find(purpose) is not { } asked)
+            return NotFound();
+        Ask();
+        List<TrailLinkTo> links = [new("Rules of " + asked.Title.ToLowerInvariant(), At("rules/" + asked.Name)), TryLinks.For(this, asked, Question.Understood)];
+        return Drawer("_Trail", await trails.OfFacts(this, Books.Draft, asked, Whereabouts.FactsOf(Books.Draft.Shown, Question.Asked), Date, links, Stop));
+    }
+
+    /// <summary>The question with one word replaced.</summary>
+    public string Instead(string word, FactValue by) =>
+        At("where") + "?q=" + Uri.EscapeDataString(string.Join(' ', [.. Question.Understood.Select(u => u.Code), by.Code, .. Question.Unclear.Where(u => u.Word != word).Select(u => u.Word)]));
+
+    void Ask()
+    {
+        var book = Books.Draft.Shown;
+        Question = Question.Read(book.Book, Text ?? "");
+        var facts = Whereabouts.FactsOf(book, Question.Asked);
+        Answers = Whereabouts.Of(book, facts, Date).ToDictionary(a => a.Purpose);
+        Facts = book.InWords(facts);
+    }
+}
