@@ -43,6 +43,8 @@ public static class TaxCodeCheck
         var component = code.Components[at];
         if (code.Components.Count > 1 && string.IsNullOrWhiteSpace(component.Code))
             yield return $"Component {at + 1} has no code. With several components each needs one, such as STATE.";
+        else if (string.IsNullOrWhiteSpace(component.Code) && component.Authority is { } authority)
+            yield return $"The component is due to {authority} and has no code. Give it one, such as STATE, so that its tax entries name it.";
         if (component.Code is { } own && code.Components.Take(at).Any(c => Fold.Same(c.Code, own)))
             yield return $"Two components have the code {own}. Give one of them another.";
         if (at == 0 && component.Base == TaxBase.NetAndPrevious)

@@ -17,7 +17,8 @@ public sealed class FindModel(FindStore store) : CompanyPage
 {
     const int Most = 14;
     static readonly (string Name, string Path)[] Pages =
-        [("Chart of accounts", "chart"), ("Import a chart", "chart/import"), ("Groups of items", "groups/item"), ("Groups of parties", "groups/party"), ("Tax", "tax"), ("Rules", "rules"), ("Try-out", "try-out"), ("Editions", "editions"), ("Journal", "journal")];
+        [("Chart of accounts", "chart"), ("Import a chart", "chart/import"), ("Groups of items", "groups/item"), ("Groups of parties", "groups/party"), ("Groups of projects", "groups/project"), ("Groups of assets", "groups/asset"), ("Locations", "groups/location"), ("Item tax groups", "groups/item-tax"), ("Party tax groups", "groups/party-tax"), ("Tax", "tax"), ("Tax codes", "tax/codes"), ("Tax report", "tax/report"), ("Tax entries", "tax/entries"),
+         ("Rules", "rules"), ("Exceptions", "exceptions"), ("Where does it land?", "where"), ("Landing map", "map"), ("Try-out", "try-out"), ("Editions", "editions"), ("Journal", "journal")];
 
     /// <inheritdoc/>
     public override string Step => "";
@@ -54,8 +55,9 @@ public sealed class FindModel(FindStore store) : CompanyPage
         "item" => new(found.Code, found.Name, "item", At($"groups/item?q={Uri.EscapeDataString(found.Code)}")),
         "group:party" => new(found.Code, found.Name, "party group", At($"groups/party?group={Uri.EscapeDataString(found.Code)}")),
         "group:item" => new(found.Code, found.Name, "item group", At($"groups/item?group={Uri.EscapeDataString(found.Code)}")),
-        "group:party-tax" or "group:item-tax" => new(found.Code, found.Name, "tax group", At("tax")),
-        "location" => new(found.Code, found.Name, "location", At($"try-out?location={Uri.EscapeDataString(found.Code)}")),
+        "group:project" or "group:asset" => new(found.Code, found.Name, found.Kind["group:".Length..] + " group", At($"groups/{found.Kind["group:".Length..]}?group={Uri.EscapeDataString(found.Code)}&view=lands")),
+        "group:party-tax" or "group:item-tax" => new(found.Code, found.Name, "tax group", At($"groups/{found.Kind["group:".Length..]}?group={Uri.EscapeDataString(found.Code)}")),
+        "location" or "project" => new(found.Code, found.Name, found.Kind, At($"groups/{found.Kind}?q={Uri.EscapeDataString(found.Code)}")),
         _ => new(found.Code, found.Name, found.Kind.Replace("group:", "group of ", StringComparison.Ordinal) + "s", At("rules")),
     };
 }

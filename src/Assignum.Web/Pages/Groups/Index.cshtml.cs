@@ -1,6 +1,6 @@
-using System.Globalization;
 using Assignum.Core;
 using Assignum.Core.Groups;
+using Assignum.Core.Rulebooks;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
 using Assignum.Web.Showing;
@@ -9,169 +9,220 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace Assignum.Web.Pages.Groups;
 
-/// <summary>A member as the page lists it.</summary>
-/// <param name="Code">Code.</param>
-/// <param name="Name">Name.</param>
-/// <param name="Kind">Kind of an item, role of a party.</param>
-/// <param name="Group">Posting group, or null.</param>
-/// <param name="TaxGroup">Tax group that holds for it, or null.</param>
-/// <param name="OwnTaxGroup">Whether the tax group is its own and not its posting group's.</param>
-/// <param name="Cost">Cost of an item.</param>
-public sealed record MemberLine(string Code, string Name, string Kind, string? Group, string? TaxGroup, bool OwnTaxGroup, decimal? Cost);
-
-/// <summary>What is typed for a new group or member.</summary>
-public sealed class GroupForm
-{
-    public string? Code { get; set; }
-    public string? Name { get; set; }
-    public string? Group { get; set; }
-    public string? TaxGroup { get; set; }
-    public string? Kind { get; set; }
-    public string? Cost { get; set; }
-
-    /// <summary>The cost that was typed, or why it can't be read.</summary>
-    internal (decimal? Cost, Refusal? Refusal) ReadCost() =>
-        string.IsNullOrWhiteSpace(Cost) ? (null, null)
-        : decimal.TryParse(Cost, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var typed) ? (typed, null)
-        : (null, new Refusal("cost", $"Cost “{Cost}” can't be read. Write it with a decimal point, such as 3.40."));
-}
-
-/// <summary>A form of the drawer.</summary>
-public sealed record GroupPanel(IndexModel Page, string What, GroupForm Form, Refusal? Refusal)
-{
-    /// <summary>The fault of a field, or null.</summary>
-    public string? FaultOf(string field) => Refusal?.Field == field ? Refusal.Message : null;
-}
-
-/// <summary>Posting groups of items or parties, their members, and moving members between them.</summary>
+/// <summary>Groups of a family, their members, what they land on, and moving members between them.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class IndexModel(GroupStore groups) : CompanyPage
+public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvider clock) : CompanyPage
 {
-    const int MostShown = 200;
+    const int Most = 100;
 
     /// <inheritdoc/>
     public override string Step => "Groups";
-    /// <summary>"item" or "party".</summary>
-    public string Family { get; private set; } = "item";
-    /// <summary>Code of the group shown; null for all members, empty for those without a group.</summary>
+    /// <summary>The family shown.</summary>
+    public GroupFamily Family { get; private set; } = GroupFamily.All[0];
+    /// <summary>Code of the group shown; null for all members.</summary>
     [BindProperty(SupportsGet = true)]
     public string? Group { get; set; }
     /// <summary>What code or name must have in it.</summary>
     [BindProperty(SupportsGet = true, Name = "q")]
     public string? Filter { get; set; }
+    /// <summary>Kind or role that members must have.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? Kind { get; set; }
     /// <summary>Show members without a group.</summary>
     [BindProperty(SupportsGet = true)]
     public bool None { get; set; }
+    /// <summary>"lands" shows what the chosen group lands on.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? View { get; set; }
+    /// <summary>How many members come before those shown.</summary>
+    [BindProperty(SupportsGet = true)]
+    public int From { get; set; }
     /// <summary>The groups.</summary>
-    public IReadOnlyList<Group> All => Family == "item" ? Draft.Book.ItemGroups : Draft.Book.PartyGroups;
-    /// <summary>The tax groups of the family.</summary>
-    public IReadOnlyList<Group> TaxGroups => Family == "item" ? Draft.Book.ItemTaxGroups : Draft.Book.PartyTaxGroups;
-    /// <summary>Members by folded group; empty for those without.</summary>
-    public ILookup<string, MemberLine> ByGroup { get; private set; } = Enumerable.Empty<MemberLine>().ToLookup(_ => "");
+    public IReadOnlyList<Group> All => Family.GroupsOf(Draft.Book);
+    /// <summary>The tax groups members can have.</summary>
+    public IReadOnlyList<Group> TaxGroups => Family.TaxGroupsOf(Draft.Book);
+    /// <summary>How many members a group has, by fold; "" counts those that wait for one.</summary>
+    public IReadOnlyDictionary<string, int> Counts { get; private set; } = new Dictionary<string, int>();
+    /// <summary>Members that fit.</summary>
+    public IReadOnlyList<MemberLine> Fitting { get; private set; } = [];
     /// <summary>Members shown.</summary>
     public IReadOnlyList<MemberLine> Shown { get; private set; } = [];
-    /// <summary>How many fit the filter.</summary>
-    public int Fitting { get; private set; }
+    /// <summary>How many members there are.</summary>
+    public int Members { get; private set; }
     /// <summary>Why a move was refused.</summary>
     public string? Fault { get; private set; }
     /// <summary>The group chosen, or null.</summary>
     public Group? Chosen => All.FirstOrDefault(g => Fold.Same(g.Code, Group));
+    /// <summary>How many members a page shows.</summary>
+    public int MostShown => Most;
+    /// <summary>Today.</summary>
+    public DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
 
     /// <summary>Shows groups and members.</summary>
     public IActionResult OnGet(string? family) => Lay(family) ? Page() : NotFound();
 
+    /// <summary>What the chosen group lands on.</summary>
+    public IReadOnlyList<GroupLanding> Lands() => Chosen is { } group && !Family.IsTax ? GroupLands.Of(Books.Draft.Shown, Family, group.Code, Today) : [];
+
+    /// <summary>The tax codes that the chosen tax group meets, by the groups of the other side.</summary>
+    public IReadOnlyList<(Group Other, TaxGridCell Cell)> Meets()
+    {
+        if (Chosen is not { } group || !Family.IsTax)
+            return [];
+        var (grid, ofItems) = (new TaxGrid(Books.Draft.Shown, null, Today), Family.Member == "item");
+        return [.. (ofItems ? Draft.Book.PartyTaxGroups : Draft.Book.ItemTaxGroups).Select(other => (other, ofItems ? grid.At(other.Code, group.Code) : grid.At(group.Code, other.Code)))];
+    }
+
     /// <summary>Opens the form for a new group, or a change of one.</summary>
     public IActionResult OnGetGroup(string? family, string? code)
     {
-        if (!Lay(family))
+        if (!Lay(family) || !Family.HasGroups)
             return NotFound();
         var known = All.FirstOrDefault(g => Fold.Same(g.Code, code));
-        return Drawer("_Group", new GroupPanel(this, known is null ? "new" : "change", new GroupForm { Code = known?.Code, Name = known?.Name, TaxGroup = known?.TaxGroup }, null));
+        return Drawer("_Group", Panel(new GroupForm { Code = known?.Code, Name = known?.Name, TaxGroup = known?.TaxGroup, NewCode = known?.Code, KeepRules = true }, known is not null, null));
     }
 
     /// <summary>Opens the form of a member, or of a new one.</summary>
     public IActionResult OnGetMember(string? family, string? code)
     {
-        if (!Lay(family))
+        if (!Lay(family) || !Family.HasMembers)
             return NotFound();
         if (code is null)
-            return Drawer("_Member", new GroupPanel(this, "new", new GroupForm { Group = Group }, null));
-        return ByGroup.SelectMany(g => g).FirstOrDefault(m => Fold.Same(m.Code, code)) is { } member
-            ? Drawer("_Member", new GroupPanel(this, "change", new GroupForm { Code = member.Code, Name = member.Name, Kind = member.Kind, Group = member.Group, TaxGroup = member.OwnTaxGroup ? member.TaxGroup : null, Cost = member.Cost is { } cost ? Show.UnitAmount(cost) : null }, null))
+            return Drawer("_Member", new GroupPanel(this, "new", new GroupForm { Group = Family.IsTax ? null : Group, TaxGroup = Family.IsTax ? Group : null }, null));
+        return Family.MembersOf(Draft.Book).FirstOrDefault(m => Fold.Same(m.Code, code)) is { } member
+            ? Drawer("_Member", new GroupPanel(this, "change", new GroupForm { Code = member.Code, Name = member.Name, Kind = member.Kind, Group = member.Group, TaxGroup = member.OwnTaxGroup ? member.TaxGroup : null, Cost = member.Cost is { } cost ? Show.UnitAmount(cost) : null, TaxArea = member.TaxArea }, null))
             : NotFound();
     }
 
     /// <summary>Adds a group, or changes one.</summary>
     public async Task<IActionResult> OnPostGroupAsync(string? family, [FromForm] GroupForm form, bool change)
     {
-        if (!Lay(family))
+        if (!Lay(family) || !Family.HasGroups)
             return NotFound();
-        var taxGroup = Empty(form.TaxGroup);
-        var refusal = change ? await groups.ChangeGroup(Company.Id, UserId, Family, form.Code ?? "", form.Name ?? "", taxGroup, Stop)
-            : await groups.AddGroup(Company.Id, UserId, Family, new Group(form.Code?.Trim() ?? "", form.Name?.Trim() ?? "", taxGroup), Stop);
+        var taxGroup = GroupForm.Text(form.TaxGroup);
+        var refusal = change ? await groups.ChangeGroup(Company.Id, UserId, Family.Name, form.Code ?? "", form.Name ?? "", taxGroup, Stop)
+            : await groups.AddGroup(Company.Id, UserId, Family.Name, new Group(form.Code?.Trim() ?? "", form.Name?.Trim() ?? "", taxGroup), Stop);
         return refusal is null
-            ? Done(change ? $"Group {form.Code} is changed: its name at once, its tax group in draft {Books.State.Draft}." : $"Group {form.Code} is in draft {Books.State.Draft}.", At($"groups/{Family}?group={Uri.EscapeDataString(form.Code!.Trim())}"))
-            : Drawer("_Group", new GroupPanel(this, change ? "change" : "new", form, refusal));
+            ? Done(change ? $"Group {form.Code} is changed: its name at once, its tax group in draft {Books.State.Draft}." : $"Group {form.Code} is in draft {Books.State.Draft}.", AtGroup(form.Code!))
+            : Drawer("_Group", Panel(form, change, refusal));
     }
 
-    /// <summary>Adds a member, or gives one another name or cost.</summary>
+    /// <summary>Gives a group another code.</summary>
+    public async Task<IActionResult> OnPostRenameAsync(string? family, [FromForm] GroupForm form) =>
+        !Lay(family) ? NotFound()
+        : await shapes.Rename(Company.Id, UserId, Family.Name, form.Code ?? "", form.NewCode ?? "", Stop) is { } refusal ? Drawer("_Group", Panel(form, true, refusal with { Field = refusal.Field == "code" ? "newCode" : refusal.Field }))
+        : Done($"Group {form.Code} is {form.NewCode?.Trim()} from now on; rules, members and what has landed go along.", AtGroup(form.NewCode!));
+
+    /// <summary>Makes a group one with another.</summary>
+    public async Task<IActionResult> OnPostMergeAsync(string? family, [FromForm] GroupForm form) =>
+        !Lay(family) ? NotFound()
+        : await shapes.Merge(Company.Id, UserId, Family.Name, form.Code ?? "", form.Into ?? "", form.KeepRules, Stop) is { } refusal ? Drawer("_Group", Panel(form, true, refusal))
+        : Done($"{form.Code} becomes one with {form.Into} in draft {Books.State.Draft}.", AtGroup(form.Into!));
+
+    /// <summary>Takes a group out of the draft.</summary>
+    public async Task<IActionResult> OnPostDeleteAsync(string? family, [FromForm] GroupForm form) =>
+        !Lay(family) ? NotFound()
+        : await shapes.Delete(Company.Id, UserId, Family.Name, form.Code ?? "", Stop) is { } refusal ? Drawer("_Group", Panel(form, true, refusal))
+        : Done($"Group {form.Code} is gone from draft {Books.State.Draft}.", At("groups/" + Family.Name));
+
+    /// <summary>Adds a member, or changes one.</summary>
     public async Task<IActionResult> OnPostMemberAsync(string? family, [FromForm] GroupForm form, bool change)
     {
-        if (!Lay(family))
+        if (!Lay(family) || !Family.HasMembers)
             return NotFound();
         var (cost, fault) = form.ReadCost();
-        var refusal = fault ?? (change ? await groups.ChangeMember(Company.Id, UserId, Family, form.Code ?? "", form.Name ?? "", cost, Stop) : await AddMember(form, cost));
+        var refusal = fault ?? (change ? await ChangeMember(form, cost) : await AddMember(form, cost));
+        var code = form.Project is { Length: > 0 } project && !change ? project + "/" + form.Code?.Trim() : form.Code?.Trim();
         return refusal is null
-            ? Done($"{Show.Title(Family)} {form.Code} {form.Name} is {(change ? "changed" : "there")} at once.", At($"groups/{Family}?q={Uri.EscapeDataString(form.Code!.Trim())}"))
+            ? Done($"{Show.Title(Family.Member)} {code} {form.Name} is {(change ? $"changed: name{(Family.Member == "item" ? " and cost" : "")} at once, groups in draft {Books.State.Draft}" : "there at once")}.", At($"groups/{Family.Name}?q={Uri.EscapeDataString(code!)}"))
             : Drawer("_Member", new GroupPanel(this, change ? "change" : "new", form, refusal));
     }
 
-    /// <summary>Moves members to a group.</summary>
-    public async Task<IActionResult> OnPostMoveAsync(string? family, string[] members, string? to)
+    /// <summary>Moves members to a group: those ticked, or all that fit.</summary>
+    public async Task<IActionResult> OnPostMoveAsync(string? family, string[] members, string? to, bool everyone)
     {
         if (!Lay(family))
             return NotFound();
+        var chosen = everyone ? [.. Fitting] : Family.MembersOf(Draft.Book).Where(m => members.Contains(m.Code, StringComparer.Ordinal)).ToList();
         if (string.IsNullOrEmpty(to))
             Fault = "No group is chosen to move to. Choose one.";
-        else if (await groups.Move(Company.Id, UserId, Family, members, to, Stop) is { } refusal)
+        else if (await Move(chosen, to) is { } refusal)
             Fault = refusal.Message;
         else
-            return Done($"{Show.Count(members.Length, "member")} in {to}: those that had a group move with draft {Books.State.Draft}, those that had none are there at once.", At($"groups/{Family}?group={Uri.EscapeDataString(to)}"));
+            return Done(to == "posting" ? $"{Show.Count(chosen.Count, "member")} have the tax group of their posting group in draft {Books.State.Draft}."
+                : Family.IsTax ? $"{Show.Count(chosen.Count, "member")} in {to} in draft {Books.State.Draft}."
+                : $"{Show.Count(chosen.Count, "member")} in {to}: those that had a group move with draft {Books.State.Draft}, those that had none are there at once.", to == "posting" ? At("groups/" + Family.Name) : AtGroup(to));
         Response.StatusCode = StatusCodes.Status400BadRequest;
         return Page();
     }
 
+    /// <summary>The address with its filters, and something changed.</summary>
+    public string Query(string? view = null, int from = 0) => At("groups/" + Family.Name) + QueryString.Create(new Dictionary<string, string?>
+    {
+        ["group"] = Group, ["q"] = Filter, ["kind"] = Kind, ["none"] = None ? "true" : null, ["view"] = view, ["from"] = from > 0 ? from.ToString(System.Globalization.CultureInfo.InvariantCulture) : null,
+    }.Where(p => !string.IsNullOrEmpty(p.Value)));
+
+    string AtGroup(string code) => At($"groups/{Family.Name}?group={Uri.EscapeDataString(code.Trim())}");
+
+    GroupPanel Panel(GroupForm form, bool change, Refusal? refusal) => new(this, change ? "change" : "new", form, refusal) { Uses = change ? GroupUses.Of(Draft.Book, Family.Name, form.Code ?? "").InWords : "" };
+
+    // Items, parties and projects move with their group; members of a tax group get one of their own.
+    async Task<Refusal?> Move(List<MemberLine> chosen, string to)
+    {
+        if (Family.IsTax)
+            return await groups.Reset(Company.Id, UserId, Family.Member, [.. chosen.Select(m => new MemberChange(m.Code) { TaxGroup = to == "posting" ? "" : to })], Stop);
+        var (tasks, others) = (chosen.Where(m => m.IsTask).Select(m => m.Code).ToList(), chosen.Where(m => !m.IsTask).Select(m => m.Code).ToList());
+        return tasks.Count == 0 ? await groups.Move(Company.Id, UserId, Family.Member, others, to, Stop)
+            : others.Count == 0 ? await groups.Move(Company.Id, UserId, "task", tasks, to, Stop)
+            : new Refusal("members", "Projects and tasks are ticked together. Move the projects, then the tasks: a task without a group of its own has its project's.");
+    }
+
+    Task<Refusal?> ChangeMember(GroupForm form, decimal? cost)
+    {
+        var was = Family.MembersOf(Draft.Book).FirstOrDefault(m => Fold.Same(m.Code, form.Code));
+        var settings = Family.Member is "item" or "party" ? new MemberChange(form.Code ?? "")
+        {
+            Group = GroupForm.Text(form.Group), TaxGroup = form.TaxGroup?.Trim() ?? "", ItemKind = Family.Member == "item" ? Known(form.Kind, was) : null, Role = Family.Member == "party" ? Known(form.Kind, was) : null, TaxArea = Family.Member == "party" ? form.TaxArea?.Trim() ?? "" : null,
+        } : GroupForm.Text(form.Group) is { } group ? new MemberChange(form.Code ?? "") { Group = group } : null;
+        return groups.ChangeMember(Company.Id, UserId, was?.IsTask == true ? "task" : Family.Member, form.Code ?? "", form.Name ?? "", cost, Stop, settings);
+    }
+
+    string? Known(string? kind, MemberLine? was) => Family.Kinds.Contains(kind) ? kind : was?.Kind;
+
     async Task<Refusal?> AddMember(GroupForm form, decimal? cost)
     {
-        var (code, name) = (form.Code?.Trim() ?? "", form.Name?.Trim() ?? "");
-        if (Family == "party")
-            return Words<PartyRole>.TryParse(form.Kind ?? "", out var role)
-                ? await groups.AddParty(Company.Id, UserId, new Party { Code = code, Name = name, Role = role, Group = Empty(form.Group), TaxGroup = Empty(form.TaxGroup) }, Stop)
-                : new Refusal("kind", "The party has no role. Choose customer, supplier or both.");
-        return Words<ItemKind>.TryParse(form.Kind ?? "", out var kind)
-            ? await groups.AddItem(Company.Id, UserId, new Item { Code = code, Name = name, Kind = kind, Group = Empty(form.Group), TaxGroup = Empty(form.TaxGroup), Cost = cost }, Stop)
-            : new Refusal("kind", $"The item has no kind. Choose one of {string.Join(", ", Words<ItemKind>.All)}.");
+        var (code, name, group, tax) = (form.Code?.Trim() ?? "", form.Name?.Trim() ?? "", GroupForm.Text(form.Group), GroupForm.Text(form.TaxGroup));
+        return Family.Member switch
+        {
+            "location" => await groups.AddLocation(Company.Id, UserId, new Location(code, name), Stop),
+            "project" when GroupForm.Text(form.Project) is { } project => await groups.AddTask(Company.Id, UserId, project, new ProjectTask(code, name, group), Stop),
+            "project" => await groups.AddProject(Company.Id, UserId, new Project { Code = code, Name = name, Group = group, Method = GroupForm.Text(form.Kind) }, Stop),
+            "party" => Words<PartyRole>.TryParse(form.Kind ?? "", out var role)
+                ? await groups.AddParty(Company.Id, UserId, new Party { Code = code, Name = name, Role = role, Group = group, TaxGroup = tax }, Stop)
+                : new Refusal("kind", "The party has no role. Choose customer, supplier or both."),
+            _ => Words<ItemKind>.TryParse(form.Kind ?? "", out var kind)
+                ? await groups.AddItem(Company.Id, UserId, new Item { Code = code, Name = name, Kind = kind, Group = group, TaxGroup = tax, Cost = cost }, Stop)
+                : new Refusal("kind", $"The item has no kind. Choose one of {string.Join(", ", Words<ItemKind>.All)}."),
+        };
     }
 
-    bool Lay(string? family)
+    bool Lay(string? name)
     {
-        if (family is not (null or "item" or "party"))
+        if (GroupFamily.All.FirstOrDefault(f => f.Name == (name ?? "item")) is not { } family)
             return false;
-        Family = family ?? "item";
-        var taxOfGroup = All.ToDictionary(g => Fold.Of(g.Code), g => g.TaxGroup);
-        var members = (Family == "item"
-            ? Draft.Book.Items.Select(i => Line(i.Code, i.Name, i.Kind.Word(), i.Group, i.TaxGroup, i.Cost))
-            : Draft.Book.Parties.Select(p => Line(p.Code, p.Name, p.Role.Word(), p.Group, p.TaxGroup, null))).ToList();
-        ByGroup = members.ToLookup(m => m.Group is null ? "" : Fold.Of(m.Group));
-        var fitting = members.Where(m => (Group is null || Fold.Same(m.Group, Group)) && (!None || m.Group is null)
-            && (string.IsNullOrWhiteSpace(Filter) || Fold.Of($"{m.Code} {m.Name}").Contains(Fold.Of(Filter), StringComparison.Ordinal))).ToList();
-        Fitting = fitting.Count;
-        Shown = [.. fitting.Take(MostShown)];
+        Family = family;
+        var (counts, fitting, fold, group) = (new Dictionary<string, int>(StringComparer.Ordinal), new List<MemberLine>(), Fold.Of(Filter ?? ""), Group is null ? null : Fold.Of(Group));
+        foreach (var member in Family.MembersOf(Draft.Book))
+        {
+            Members++;
+            var own = Family.GroupOf(member) is { } code ? Fold.Of(code) : "";
+            if (own.Length > 0 || Family.Waits(member))
+                counts[own] = counts.GetValueOrDefault(own) + 1;
+            if ((group is null || own == group) && (!None || Family.Waits(member)) && (string.IsNullOrEmpty(Kind) || member.Kind == Kind)
+                && (fold.Length == 0 || Fold.Of($"{member.Code} {member.Name}").Contains(fold, StringComparison.Ordinal)))
+                fitting.Add(member);
+        }
+        (Counts, Fitting, Shown) = (counts, fitting, [.. fitting.Skip(Math.Max(0, From)).Take(Most)]);
         return true;
-
-        MemberLine Line(string code, string name, string kind, string? group, string? taxGroup, decimal? cost) =>
-            new(code, name, kind, group, taxGroup ?? (group is null ? null : taxOfGroup.GetValueOrDefault(Fold.Of(group))), taxGroup is not null, cost);
     }
-
-    static string? Empty(string? text) => string.IsNullOrWhiteSpace(text) ? null : text.Trim();
 }

@@ -1,0 +1,42 @@
+using System.Globalization;
+using Assignum.Storage.Settings;
+
+namespace Assignum.Web.Pages.Groups;
+
+/// <summary>What is typed for a group or a member.</summary>
+public sealed class GroupForm
+{
+    public string? Code { get; set; }
+    public string? Name { get; set; }
+    public string? Group { get; set; }
+    public string? TaxGroup { get; set; }
+    public string? Kind { get; set; }
+    public string? Cost { get; set; }
+    public string? TaxArea { get; set; }
+    /// <summary>Project of a task.</summary>
+    public string? Project { get; set; }
+    /// <summary>The code a group shall have from now on.</summary>
+    public string? NewCode { get; set; }
+    /// <summary>The group another becomes one with.</summary>
+    public string? Into { get; set; }
+    /// <summary>Rules the other has no counterpart of go over to it.</summary>
+    public bool KeepRules { get; set; }
+
+    /// <summary>The cost that was typed, or why it can't be read.</summary>
+    internal (decimal? Cost, Refusal? Refusal) ReadCost() =>
+        string.IsNullOrWhiteSpace(Cost) ? (null, null)
+        : decimal.TryParse(Cost, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var typed) ? (typed, null)
+        : (null, new Refusal("cost", $"Cost “{Cost}” can't be read. Write it with a decimal point, such as 3.40."));
+
+    internal static string? Text(string? text) => string.IsNullOrWhiteSpace(text) ? null : text.Trim();
+}
+
+/// <summary>A form of the drawer.</summary>
+public sealed record GroupPanel(IndexModel Page, string What, GroupForm Form, Refusal? Refusal)
+{
+    /// <summary>What uses the group, in words; empty: nothing.</summary>
+    public string Uses { get; init; } = "";
+
+    /// <summary>The fault of a field, or null.</summary>
+    public string? FaultOf(string field) => Refusal?.Field == field ? Refusal.Message : null;
+}
