@@ -9,10 +9,13 @@ namespace Assignum.Storage.Posting;
 /// <summary>A rulebook ready for landing, with its ids.</summary>
 public sealed class LandingBook(StoredRulebook stored)
 {
+    readonly Lazy<IReadOnlyList<Core.Findings.Finding>> findings = new(() => [.. RulebookChecks.Check(stored.Book)]);
     readonly Lazy<CompiledRulebook?> compiled = new(() => RulebookChecks.Errors(stored.Book).Count == 0 ? new CompiledRulebook(stored.Book) : null);
 
     /// <summary>The rulebook as read.</summary>
     public StoredRulebook Stored => stored;
+    /// <summary>What the checks see in it.</summary>
+    public IReadOnlyList<Core.Findings.Finding> Findings => findings.Value;
 
     /// <summary>Compiled; null while the checks find errors in it, which only a draft can have.</summary>
     public CompiledRulebook? Compiled => compiled.Value;

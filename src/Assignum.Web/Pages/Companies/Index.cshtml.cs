@@ -53,6 +53,13 @@ public sealed class IndexModel(CompanyStore companies, PersonStore people, Balan
     }
 
     /// <summary>Opens the fiscal year after the last.</summary>
+    /// <summary>Switches four eyes on or off for releases of this company.</summary>
+    public async Task<IActionResult> OnPostEyesAsync(bool wanted)
+    {
+        await companies.SetFourEyes(Company.Id, wanted, Stop);
+        return Done(wanted ? $"From now on nobody releases a change of {Company.Name} that they made or altered last." : $"Approvers of {Company.Name} may release their own changes.", At("companies"));
+    }
+
     public async Task<IActionResult> OnPostYearAsync()
     {
         await Lay();

@@ -1,39 +1,119 @@
+using Assignum.Core.Changes;
 using Assignum.Core.Findings;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
+using Assignum.Web.Showing;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Assignum.Web.Pages.Editions;
 
-/// <summary>What the draft changes, what the checks say of it, its release, and the editions before it.</summary>
+/// <summary>What the draft changes, by whom; taking changes back, releasing all or some of them, and the editions before it.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class IndexModel(EditionStore editions) : CompanyPage
+public sealed class IndexModel(EditionStore editions, DraftStore drafts) : CompanyPage
 {
+    const int Most = 100;
+
     /// <inheritdoc/>
     public override string Step => "Editions";
-    /// <inheritdoc/>
-    protected override string ActPolicy => Policies.Approves;
+    /// <summary>Taking back is preparing; only a release wants an approver.</summary>
+    protected override string ActPolicy => Request.Query["handler"].ToString().ToLowerInvariant() is "undo" or "discard" or "back" ? Policies.Prepares : Policies.Approves;
+    /// <summary>Name of a purpose or kind of setting shown alone.</summary>
+    [BindProperty(SupportsGet = true, Name = "of")]
+    public string? Of { get; set; }
+    /// <summary>What sentences must have in them.</summary>
+    [BindProperty(SupportsGet = true, Name = "q")]
+    public string? Text { get; set; }
+    /// <summary>How many changes come before those shown.</summary>
+    [BindProperty(SupportsGet = true)]
+    public int From { get; set; }
+    /// <summary>Changes that fit.</summary>
+    public IReadOnlyList<SettingChange> Fitting { get; private set; } = [];
+    /// <summary>Changes shown.</summary>
+    public IReadOnlyList<SettingChange> Shown { get; private set; } = [];
+    /// <summary>Who made or last altered them, by place.</summary>
+    public IReadOnlyDictionary<string, ChangeAuthor> Authors { get; private set; } = new Dictionary<string, ChangeAuthor>();
     /// <summary>Editions, newest first.</summary>
     public IReadOnlyList<EditionRow> All { get; private set; } = [];
     /// <summary>What the checks see in the draft.</summary>
-    public IReadOnlyList<Finding> Findings { get; private set; } = [];
+    public IReadOnlyList<Finding> Findings => Books.Draft.Findings;
     /// <summary>Who changed what in the draft.</summary>
     public IReadOnlyList<LoggedChange> Log { get; private set; } = [];
-    /// <summary>Why a release was refused.</summary>
+    /// <summary>Why an act was refused.</summary>
     public string? Fault { get; private set; }
-    /// <summary>Whether the draft can be released by the one who looks.</summary>
+    /// <summary>Chosen changes that are about to be released; null: none are.</summary>
+    public IReadOnlyList<SettingChange>? Chosen { get; private set; }
+    /// <summary>What goes with them.</summary>
+    public IReadOnlyList<TakenAlong> Along { get; private set; } = [];
+    /// <summary>How many changes a page shows.</summary>
+    public int MostShown => Most;
+    /// <summary>Whether the draft can be released whole by the one who looks.</summary>
     public bool MayRelease => MayApprove && Books.Changes.Count > 0 && Findings.All(f => f.Severity != Severity.Error);
 
     /// <summary>Shows the draft.</summary>
     public Task OnGetAsync() => Lay();
 
-    /// <summary>Releases the draft as it was seen.</summary>
-    public async Task<IActionResult> OnPostAsync(int draft, long stamp, string? note)
+    /// <summary>Shows what would go with chosen changes, before they are released.</summary>
+    public async Task<IActionResult> OnPostLookAsync(string[] chosen)
     {
-        if (await editions.Release(Company.Id, UserId, new SettingsState(0, draft, 0, stamp), note ?? "", Stop) is not { } refusal)
-            return Done($"Edition {draft} is released. What is posted from now on lands by it.", At("editions"));
-        Fault = refusal.Message;
+        Chosen = [.. Books.Changes.Where(c => chosen.Contains(c.Where, StringComparer.Ordinal))];
+        if (Chosen.Count == 0)
+            return await Refuse("No change is ticked. Tick those that shall be released, or release all.");
+        Along = new ChangeNeeds(Books.Released.Stored.Book, Draft.Book, Books.Changes).Of(chosen);
+        await Lay();
+        return Page();
+    }
+
+    /// <summary>Releases the draft as it was seen, whole or by chosen changes.</summary>
+    public async Task<IActionResult> OnPostAsync(int draft, long stamp, string? note, string[] chosen)
+    {
+        if (await editions.Release(Company.Id, UserId, new SettingsState(0, draft, 0, stamp), note ?? "", Stop, chosen.Length == 0 ? null : chosen) is { } refusal)
+            return await Refuse(refusal.Message);
+        return Done($"Edition {draft} is released. What is posted from now on lands by it.{(chosen.Length == 0 ? "" : " The other changes wait in the next draft.")}", At("editions"));
+    }
+
+    /// <summary>Takes a change back.</summary>
+    public async Task<IActionResult> OnPostUndoAsync(string place)
+    {
+        var sentence = Books.Changes.FirstOrDefault(c => c.Where == place)?.Sentence;
+        return await drafts.Undo(Company.Id, UserId, [place], Stop) is { } refusal ? await Refuse(refusal.Message) : Done($"Taken back: {sentence}", At("editions"));
+    }
+
+    /// <summary>Takes all changes back.</summary>
+    public async Task<IActionResult> OnPostDiscardAsync(long stamp) =>
+        await drafts.Discard(Company.Id, UserId, stamp, Stop) is { } refusal ? await Refuse(refusal.Message) : Done($"Draft {Books.State.Draft} says again what edition {Books.State.Edition} says.", At("editions"));
+
+    /// <summary>Brings an earlier edition back as the draft.</summary>
+    public async Task<IActionResult> OnPostBackAsync(int edition) =>
+        await drafts.BringBack(Company.Id, UserId, edition, Stop) is { } refusal ? await Refuse(refusal.Message) : Done($"Draft {Books.State.Draft} says what edition {edition} said. Look at the changes, then release them.", At("editions"));
+
+    /// <summary>Whether four eyes keep the one who looks from releasing a change.</summary>
+    public bool IsOwn(SettingChange change) => Company.FourEyes && Authors.GetValueOrDefault(change.Where) is { } author && (author.Made == UserId || author.Altered == UserId);
+
+    /// <summary>The address with its filters.</summary>
+    public string Query(int from = 0) => At($"editions?of={Uri.EscapeDataString(Of ?? "")}&q={Uri.EscapeDataString(Text ?? "")}{(from > 0 ? "&from=" + from.ToString(System.Globalization.CultureInfo.InvariantCulture) : "")}");
+
+    /// <summary>Where a change is looked at.</summary>
+    public string? AddressOf(SettingChange change)
+    {
+        var parts = change.Where.Split('/', 2);
+        return parts switch
+        {
+            _ when change.Purpose is { } purpose => At($"rules/{purpose.Name}{(parts[0] == "ladders" ? "/ladder" : "/list")}"),
+            ["accounts", var number] => At($"chart?handler=account&number={Uri.EscapeDataString(number)}"),
+            ["items", var code] => At($"groups/item?q={Uri.EscapeDataString(code)}"),
+            ["parties", var code] => At($"groups/party?q={Uri.EscapeDataString(code)}"),
+            ["itemGroups", var code] => At($"groups/item?group={Uri.EscapeDataString(code)}"),
+            ["partyGroups", var code] => At($"groups/party?group={Uri.EscapeDataString(code)}"),
+            ["taxCodes", ..] => At("tax/codes"),
+            ["taxRules", ..] => At("tax"),
+            _ => null,
+        };
+    }
+
+    async Task<IActionResult> Refuse(string fault)
+    {
+        Fault = fault;
         Response.StatusCode = StatusCodes.Status409Conflict;
         await Lay();
         return Page();
@@ -41,8 +121,10 @@ public sealed class IndexModel(EditionStore editions) : CompanyPage
 
     async Task Lay()
     {
+        Fitting = new ChangeFilter(Of, Text).Fitting(Books.Changes);
+        Shown = [.. Fitting.Skip(Math.Max(0, From)).Take(Most)];
+        Authors = await editions.Authors(Company.Id, Books.Released.Stored, Draft, [.. Shown, .. Chosen ?? []], Stop);
         All = await editions.All(Company.Id, Stop);
-        Findings = RulebookChecks.Check(Draft.Book);
         Log = await editions.Changes(Company.Id, Books.State.Draft, 50, Stop);
     }
 }
