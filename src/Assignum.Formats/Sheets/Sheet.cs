@@ -34,7 +34,7 @@ public sealed record ReadSheets(IReadOnlyList<Sheet> Sheets, string? Fault, stri
 public static class SheetFile
 {
     /// <summary>Largest file in bytes, most rows of a sheet, and most columns; further columns are left out.</summary>
-    public const int LargestFile = 10 << 20, MostRows = 50_000, MostColumns = 100;
+    public const int LargestFile = 48 << 20, MostRows = 120_000, MostColumns = 100;
 
     /// <summary>Reads a file.</summary>
     /// <param name="file">Its bytes, at most <see cref="LargestFile"/>.</param>
@@ -64,7 +64,7 @@ public static class SheetFile
     /// <summary>What is said of a file of more than <see cref="LargestFile"/> bytes, which need not be read for it.</summary>
     /// <param name="length">Its length in bytes.</param>
     public static string TooLarge(long length) =>
-        $"The file has {length >> 20} MB. A chart of {MostRows:N0} accounts has less than {LargestFile >> 20} MB: choose the file of the chart, or split it.";
+        $"The file has {length >> 20} MB. A sheet of {MostRows:N0} rows has less than {LargestFile >> 20} MB: choose the file of the chart, or split it.";
 
     internal static string TooManyRows => $"The file has more than {MostRows:N0} rows. Split it.";
 

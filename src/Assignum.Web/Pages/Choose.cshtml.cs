@@ -1,7 +1,6 @@
 using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Core.Groups;
-using Assignum.Web.Picking;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Assignum.Web.Pages;

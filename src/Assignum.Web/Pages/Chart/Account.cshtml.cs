@@ -3,7 +3,6 @@ using Assignum.Core.Charts;
 using Assignum.Storage.Charts;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
-using Assignum.Web.Picking;
 using Assignum.Web.Showing;
 using Htmx;
 using Microsoft.AspNetCore.Authorization;

@@ -2,7 +2,6 @@ using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Core.Groups;
 using Assignum.Core.Rulebooks;
-using Assignum.Web.Picking;
 
 namespace Assignum.Web.Pages.Chart;
 

@@ -3,7 +3,6 @@ using Assignum.Core.Charts;
 using Assignum.Core.Rulebooks;
 using Assignum.Storage.Charts;
 using Assignum.Storage.Settings;
-using Assignum.Web.Picking;
 
 namespace Assignum.Web.Pages.Chart;
 

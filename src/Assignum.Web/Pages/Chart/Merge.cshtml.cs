@@ -6,7 +6,6 @@ using Assignum.Storage.Charts;
 using Assignum.Storage.Posting;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
-using Assignum.Web.Picking;
 using Assignum.Web.Showing;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;

@@ -2,7 +2,6 @@ using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Storage.Charts;
 using Assignum.Web.Access;
-using Assignum.Web.Picking;
 using Assignum.Web.Showing;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;

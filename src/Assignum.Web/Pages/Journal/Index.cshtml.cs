@@ -1,10 +1,10 @@
+using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Core.Groups;
 using Assignum.Core.Rulebooks;
 using Assignum.Storage.Journal;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
-using Assignum.Web.Picking;
 using Assignum.Web.Showing;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;

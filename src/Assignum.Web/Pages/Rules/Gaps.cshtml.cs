@@ -3,7 +3,6 @@ using Assignum.Core.Charts;
 using Assignum.Core.Rulebooks;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
-using Assignum.Web.Picking;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 
@@ -43,7 +42,7 @@ public sealed class GapsModel(RuleCells cells, Coverages coverages, TimeProvider
         if (!Measure(purpose))
             return NotFound();
         Typed = (when ?? "", account ?? "");
-        var picked = Pick.One(account, Draft.Book.Accounts.Where(a => a.Kind == AccountKind.Posting), a => a.Number, a => a.Name, "posting account");
+        var picked = AccountPick.One(account, [.. Draft.Book.Accounts.Where(a => a.Kind == AccountKind.Posting)], Purpose);
         if (picked.Thing is not { } chosen)
             return Refuse(picked.Fault ?? "No account is typed. Type a number or any part of a name.");
         var facts = (when ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(line => line.Split('=', 2)).Where(p => p.Length == 2 && FactNames.TryParse(p[0], out _))

@@ -4,7 +4,6 @@ using Assignum.Core.Rulebooks;
 using Assignum.Storage.Posting;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
-using Assignum.Web.Picking;
 using Assignum.Web.Showing;
 using Assignum.Web.Trails;
 using Microsoft.AspNetCore.Authorization;
@@ -77,7 +76,7 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
                 continue;
             }
             if (!picked.TryGetValue(text, out var account))
-                picked[text] = account = text.Length == 0 ? default : Pick.One(text, posting, a => a.Number, a => a.Name, "posting account");
+                picked[text] = account = text.Length == 0 ? default : AccountPick.One(text, posting, Purpose);
             if (account.Fault is { } fault)
                 faults.Add([i, fault]);
             else if (cell.Typed || cell.Own is not null || account.Thing is null || !Fold.Same(grid.At(cell.Row, cell.Column).Account?.Number, account.Thing.Number))

@@ -1,7 +1,7 @@
+using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Core.Rulebooks;
 using Assignum.Storage.Settings;
-using Assignum.Web.Picking;
 
 namespace Assignum.Web.Pages.Rules;
 
@@ -44,7 +44,7 @@ public sealed class RuleForm
                 return (null, new Refusal(fact.Name(), fault));
             when.Add(new FactValue(fact, code!));
         }
-        var account = Pick.One(Account, book.Accounts.Where(a => a.Kind == AccountKind.Posting), a => a.Number, a => a.Name, "posting account");
+        var account = AccountPick.One(Account, [.. book.Accounts.Where(a => a.Kind == AccountKind.Posting)], purpose);
         if (account.Thing is null)
             return (null, new Refusal("account", account.Fault ?? "The rule has no account. Type a number or any part of a name."));
         return (new Rule { Id = "", Purpose = purpose, When = when, Account = account.Thing.Number, From = From, To = To, Note = string.IsNullOrWhiteSpace(Note) ? null : Note.Trim() }, null);

@@ -5,7 +5,6 @@ using Assignum.Core.Rulebooks;
 using Assignum.Core.Taxes;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
-using Assignum.Web.Picking;
 using Assignum.Web.Showing;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
@@ -121,7 +120,7 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
 
     Refusal? Account(Purpose purpose, string code, string? typed, string? seen, List<(Purpose, CellEdit, DateOnly)> accounts)
     {
-        var picked = Pick.One(typed, Draft.Book.Accounts.Where(a => a.Kind == AccountKind.Posting), a => a.Number, a => a.Name, "posting account");
+        var picked = AccountPick.One(typed, [.. Draft.Book.Accounts.Where(a => a.Kind == AccountKind.Posting)], purpose);
         if (picked.Fault is { } fault)
             return new Refusal(purpose.Name, fault);
         var (id, account) = seen?.Split('=', 2) is [var was, var on] ? (was, on) : (null, (string?)null);

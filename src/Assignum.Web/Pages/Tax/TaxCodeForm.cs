@@ -81,7 +81,7 @@ public sealed class TaxCodeForm
         var recoverable = 100m;
         if (Text(form.Recoverable) is { } typed && !decimal.TryParse(typed.TrimEnd('%', ' '), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out recoverable))
             return (null, $"Recoverable “{typed}” can't be read. Write per cent from 0 to 100.");
-        return (new TaxComponent { Code = Text(form.Code), Authority = Picking.Pick.CodeOf(form.Authority) is { Length: > 0 } authority ? authority : null, Base = form.OnPrevious ? TaxBase.NetAndPrevious : TaxBase.Net, RecoverablePercent = recoverable, Rates = [.. rates.OrderBy(r => r.From)] }, null);
+        return (new TaxComponent { Code = Text(form.Code), Authority = Pick.CodeOf(form.Authority) is { Length: > 0 } authority ? authority : null, Base = form.OnPrevious ? TaxBase.NetAndPrevious : TaxBase.Net, RecoverablePercent = recoverable, Rates = [.. rates.OrderBy(r => r.From)] }, null);
     }
 
     internal static string? Text(string? text) => string.IsNullOrWhiteSpace(text) ? null : text.Trim();

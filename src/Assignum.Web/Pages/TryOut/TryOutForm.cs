@@ -4,7 +4,6 @@ using Assignum.Core.Charts;
 using Assignum.Core.Groups;
 using Assignum.Core.Posting;
 using Assignum.Core.Rulebooks;
-using Assignum.Web.Picking;
 
 namespace Assignum.Web.Pages.TryOut;
 

@@ -1,6 +1,4 @@
-using Assignum.Core;
-
-namespace Assignum.Web.Picking;
+namespace Assignum.Core;
 
 /// <summary>Something picked by typing, or why nothing was.</summary>
 /// <typeparam name="T">What is picked.</typeparam>
@@ -9,15 +7,15 @@ namespace Assignum.Web.Picking;
 public readonly record struct Picked<T>(T? Thing, string? Fault) where T : class;
 
 /// <summary>Picks a thing by number, code or any part of its name, in any case, as long as only one thing has it.</summary>
-static class Pick
+public static class Pick
 {
     const string Between = " · ";
 
     /// <summary>How a choice is written into a field: "4010 · Sales of seeds".</summary>
-    internal static string Written(string code, string name) => name.Length == 0 ? code : code + Between + name;
+    public static string Written(string code, string name) => name.Length == 0 ? code : code + Between + name;
 
     /// <summary>The code of a choice as it is written into a field, or of what was typed instead.</summary>
-    internal static string CodeOf(string? written) => (written ?? "").Split(Between)[0].Trim();
+    public static string CodeOf(string? written) => (written ?? "").Split(Between)[0].Trim();
 
     /// <summary>Picks one of a list.</summary>
     /// <param name="typed">What somebody typed; empty picks nothing.</param>
@@ -25,7 +23,8 @@ static class Pick
     /// <param name="code">Number or code of a thing.</param>
     /// <param name="name">Name of a thing.</param>
     /// <param name="what">What the list is of, for the message: "account".</param>
-    internal static Picked<T> One<T>(string? typed, IEnumerable<T> things, Func<T, string> code, Func<T, string> name, string what) where T : class
+    /// <typeparam name="T">What is picked.</typeparam>
+    public static Picked<T> One<T>(string? typed, IEnumerable<T> things, Func<T, string> code, Func<T, string> name, string what) where T : class
     {
         var text = typed?.Trim() ?? "";
         if (text.Length == 0)
