@@ -10,7 +10,7 @@ using Assignum.Web.Showing;
 namespace Assignum.Web.Trails;
 
 /// <summary>Makes trails: of amounts in a try-out, of lines in the journal, and of what is missing.</summary>
-public sealed class TrailMaker(RuleStore rules)
+public sealed class TrailMaker(RuleStore rules, FormerCodes former)
 {
     /// <summary>The trail of a row that was tried.</summary>
     public async Task<Trail> OfRow(CompanyPage page, LandingBook book, EntryRow row, DateOnly date, CancellationToken stop)
@@ -53,7 +53,8 @@ public sealed class TrailMaker(RuleStore rules)
         var purpose = line.Purpose is { } name ? Purpose.Find(name) : null;
         var rule = book.Stored.Book.Rules.FirstOrDefault(r => r.Id == line.RuleName);
         var compiled = book.Compiled!;
-        var facts = compiled.FactsOf(line.Facts);
+        var landed = await former.Now(page.Company.Id, line.Facts, stop);
+        var facts = compiled.FactsOf(landed);
         var by = Core.Words<AnsweredBy>.TryParse(line.AnsweredBy, out var known) ? known : AnsweredBy.Given;
         var rung = by == AnsweredBy.Ladder && purpose is not null ? compiled.Explain(purpose, facts, entry.Date).FirstOrDefault(s => s.State == RungState.Answered)?.Rung : null;
         return new Trail
@@ -62,7 +63,7 @@ public sealed class TrailMaker(RuleStore rules)
             Account = (line.Account, line.AccountName),
             Sentence = purpose is null ? "The line was given with the entry." : Sentence(purpose, by, rung, rule, line.AccountName, compiled),
             Steps = by == AnsweredBy.Ladder && purpose is not null ? compiled.Explain(purpose, facts, entry.Date) : [],
-            Facts = Named(compiled, purpose is null ? line.Facts : compiled.AskedFor(purpose, facts)),
+            Facts = Named(compiled, purpose is null ? landed : compiled.AskedFor(purpose, facts)),
             Rule = rule is null || line.RuleRow is not { } row ? null : await OfRule(page, rule, row, stop),
             More =
             [
