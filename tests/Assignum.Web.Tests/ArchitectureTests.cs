@@ -16,7 +16,7 @@ public class ArchitectureTests
         Assert.Empty(OurReferences(Core));
         Assert.Equal(["Assignum.Core"], OurReferences(Formats));
         Assert.Equal(["Assignum.Core"], OurReferences(Storage));
-        Assert.Equal(["Assignum.Core", "Assignum.Formats"], OurReferences(Cli));
+        Assert.Equal(["Assignum.Core", "Assignum.Formats", "Assignum.Storage"], OurReferences(Cli));
         Assert.Equal(["Assignum.Core", "Assignum.Formats", "Assignum.Storage"], OurReferences(Web));
     }
 

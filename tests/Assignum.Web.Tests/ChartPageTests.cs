@@ -329,7 +329,7 @@ public sealed class ChartStartTests(App app) : IClassFixture<App>
         Assert.Null(ines.Page.QuerySelector("button[formaction*=take]"));
     }
 
-    public static TheoryData<string, int, string> Refused => new() { { "empty", 0, "empty" }, { "junk", 1000, "not text" }, { "large", 20 << 20, "20 MB" } };
+    public static TheoryData<string, int, string> Refused => new() { { "empty", 0, "empty" }, { "junk", 1000, "not text" }, { "large", 50 << 20, "50 MB" } };
 
     [Theory]
     [MemberData(nameof(Refused))]

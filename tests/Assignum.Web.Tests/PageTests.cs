@@ -27,7 +27,7 @@ public sealed class RulesAndTryOutTests(App app) : IClassFixture<App>
         Assert.Contains(ines.Rows(), r => r.StartsWith("1999 Suspense revenue", StringComparison.Ordinal));
 
         var tomas = await (await Visitor.SignedIn(app, "tomas")).Get("/qn/editions");
-        await tomas.Submit("main form", ("note", "Vouchers have a place."));
+        await tomas.Submit("#release", ("note", "Vouchers have a place."));
         Assert.Contains("Edition 3 is released", (await tomas.Follow()).Page.QuerySelector(".done")!.TextContent, StringComparison.Ordinal);
 
         await ines.Get("/qn/try-out");
@@ -134,18 +134,6 @@ public sealed class GroupsTaxAndJournalTests(App app) : IClassFixture<App>
 
         Assert.Contains("POT-77 Amphora, large", Assert.Single((await ines.Follow()).Rows()), StringComparison.Ordinal);
         Assert.DoesNotContain("would be held", (await ines.Get("/qn/try-out?party=C-10&item=POT-77")).Text, StringComparison.Ordinal);
-    }
-
-    [Fact]
-    public async Task A_cell_of_the_tax_grid_goes_into_the_draft()
-    {
-        var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/tax");
-        ines.Page.QuerySelectorAll("main .grid td").First(c => c.ClassList.Contains("none")).QuerySelector("form")!.Id = "hole";
-        await ines.Submit("#hole", ("code", "Z0"));
-        await ines.Follow();
-
-        Assert.Empty(ines.Page.QuerySelectorAll("main .grid td.none"));
-        Assert.Contains("ABROAD × REDUCED → Z0", (await ines.Get("/qn/editions")).Text, StringComparison.Ordinal);
     }
 
     [Fact]

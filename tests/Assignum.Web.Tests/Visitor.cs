@@ -1,4 +1,6 @@
 using System.Net;
+using System.Net.Http.Json;
+using System.Text.Json;
 using AngleSharp.Dom;
 using AngleSharp.Html.Dom;
 using AngleSharp.Html.Parser;
@@ -67,6 +69,26 @@ sealed class Visitor(App app)
     }
 
     internal async Task<byte[]> Download(string address) => await client.GetByteArrayAsync(address);
+
+    /// <summary>Sends fields by hand, with the page's token.</summary>
+    internal async Task<HttpResponseMessage> Post(string address, params (string Name, string Value)[] fields) =>
+        await client.PostAsync(address, new FormUrlEncodedContent(fields.Append(("__RequestVerificationToken", Token)).Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2))));
+
+    /// <summary>Sends JSON as the grid does, and reads what comes back.</summary>
+    internal async Task<JsonElement> Send(string address, object body)
+    {
+        using var request = new HttpRequestMessage(HttpMethod.Post, address) { Content = JsonContent.Create(body) };
+        request.Headers.Add("RequestVerificationToken", Token);
+        using var answer = await client.SendAsync(request);
+        answer.EnsureSuccessStatusCode();
+        return (await answer.Content.ReadFromJsonAsync<JsonElement>()).Clone();
+    }
+
+    internal async Task<JsonElement> Read(string address) => (await client.GetFromJsonAsync<JsonElement>(address)).Clone();
+
+    internal async Task<HttpResponseMessage> GetBare(string address) => await client.GetAsync(address);
+
+    string Token => JsonDocument.Parse(Page.Body!.GetAttribute("hx-headers")!).RootElement.GetProperty("RequestVerificationToken").GetString()!;
 
     internal async Task<HttpResponseMessage> PostBare(string address) => await client.PostAsync(address, new FormUrlEncodedContent([]));
 

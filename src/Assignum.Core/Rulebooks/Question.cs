@@ -14,6 +14,8 @@ public sealed record Question(IReadOnlyList<FactValue> Understood, IReadOnlyList
 {
     const int LongestPhrase = 6, MostFitting = 6, ShortestPart = 2;
 
+    static readonly char[] Between = [' ', '\t', '\n', ',', ';', '×', '+'];
+
     // The order decides where a code means two things: members before groups.
     static readonly Fact[] Listed = [Fact.Party, Fact.Item, Fact.PartyGroup, Fact.ItemGroup, Fact.Location, Fact.Project, Fact.ProjectGroup, Fact.AssetGroup, Fact.TaxCode, Fact.ItemKind, Fact.Connection, Fact.Method, Fact.Currency, Fact.MoneyAccount, Fact.Reason, Fact.Authority, Fact.TaxArea, Fact.Partner];
 
@@ -27,14 +29,14 @@ public sealed record Question(IReadOnlyList<FactValue> Understood, IReadOnlyList
     /// <summary>Reads a question: the longest phrase that is a code or a name first, then parts that only one thing has.</summary>
     public static Question Read(Rulebook book, string text)
     {
-        var words = text.Split([' ', '\t', '\n', ',', ';', '×', '+'], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+        var words = text.Split(Between, StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
         if (words.Length == 0)
             return new([], []);
         var things = Things(book);
         var (understood, taken) = (new List<FactValue>(), new bool[words.Length]);
         Take(exact: true);
         Take(exact: false);
-        var unclear = words.Where((_, i) => !taken[i]).Select(w => new UnclearWord(w, [.. things.Where(t => t.Has(Fold.Of(w))).Select(t => t.Value).Take(MostFitting)])).ToList();
+        var unclear = words.Where((_, i) => !taken[i]).Select(w => new UnclearWord(w, [.. things.Where(t => t.Has(Plain(w))).Select(t => t.Value).Take(MostFitting)])).ToList();
         return new(understood, unclear);
 
         void Take(bool exact)
@@ -44,7 +46,7 @@ public sealed record Question(IReadOnlyList<FactValue> Understood, IReadOnlyList
                 {
                     if (taken.AsSpan(i, length).Contains(true))
                         continue;
-                    var fold = Fold.Of(string.Join(' ', words[i..(i + length)]));
+                    var fold = Plain(string.Join(' ', words[i..(i + length)]));
                     if ((exact ? things.FirstOrDefault(t => Free(t) && t.Is(fold)) : OnlyOne(fold)) is not { } found)
                         continue;
                     understood.Add(found.Value);
@@ -56,8 +58,10 @@ public sealed record Question(IReadOnlyList<FactValue> Understood, IReadOnlyList
         {
             if (fold.Length < ShortestPart)
                 return null;
-            var fitting = things.Where(t => t.Has(fold) && Free(t)).Take(2).ToList();
-            return fitting.Count == 1 ? fitting[0] : null;
+            var fitting = things.Where(t => t.Has(fold) && Free(t)).ToList();
+            // "Mix 50" means the one with these words rather than "mix 500".
+            var whole = fitting.Count > 1 ? fitting.Where(t => t.HasWords(fold)).ToList() : fitting;
+            return whole.Count == 1 ? whole[0] : null;
         }
 
         bool Free(Thing thing) => !understood.Any(u => u.Fact == thing.Value.Fact);
@@ -69,6 +73,8 @@ public sealed record Question(IReadOnlyList<FactValue> Understood, IReadOnlyList
     {
         internal bool Is(string fold) => Code == fold || Name == fold;
 
+        internal bool HasWords(string fold) => $" {Code} {Name} ".Contains($" {fold} ", StringComparison.Ordinal);
+
         internal bool Has(string fold) => Code.Contains(fold, StringComparison.Ordinal) || Name.Contains(fold, StringComparison.Ordinal);
     }
 
@@ -77,9 +83,12 @@ public sealed record Question(IReadOnlyList<FactValue> Understood, IReadOnlyList
         var things = new List<Thing>(book.Items.Count + book.Parties.Count + 200);
         foreach (var fact in Listed)
             foreach (var (code, name) in Of(book, fact))
-                things.Add(new(new(fact, code), Fold.Of(code), Fold.Of(name)));
+                things.Add(new(new(fact, code), Plain(code), Plain(name)));
         return things;
     }
+
+    // Commas and signs of a name don't matter: "Meadow mix, 50 g" is asked for as "meadow mix 50".
+    static string Plain(string text) => text.AsSpan().IndexOfAny(Between.AsSpan(3)) < 0 ? Fold.Of(text) : Fold.Of(string.Join(' ', text.Split(Between, StringSplitOptions.RemoveEmptyEntries)));
 
     static IEnumerable<(string Code, string Name)> Of(Rulebook book, Fact fact) => fact switch
     {

@@ -38,7 +38,7 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
     [BindProperty(SupportsGet = true, Name = "q")]
     public string? Filter { get; set; }
     /// <summary>How many rows come before those shown.</summary>
-    [BindProperty(SupportsGet = true, Name = "from")]
+    [BindProperty(SupportsGet = true, Name = "skip")]
     public int From { get; set; }
     /// <summary>The rung shown.</summary>
     public Rung Rung { get; private set; } = Rung.Default;

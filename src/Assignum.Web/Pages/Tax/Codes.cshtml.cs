@@ -93,7 +93,7 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
         decimal? tolerance = null;
         if (TaxCodeForm.Text(form.TaxTolerance) is { } typed)
         {
-            if (!decimal.TryParse(typed, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var read))
+            if (!decimal.TryParse(typed, NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var read))
                 return Drawer("_Options", new OptionsPanel(this, form, new Refusal("taxTolerance", $"Tolerance “{typed}” can't be read. Write an amount with a decimal point, such as 0.02.")));
             tolerance = read;
         }
