@@ -42,7 +42,8 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
         var groups = Labels.Families.SelectMany(f => Labels.DifferingIds(known.Labels, labels, Labels.Family(f))).ToArray();
         var taxCodes = Labels.DifferingIds(known.Labels, labels, Labels.TaxCodes);
         var accounts = await ChangedAccounts(low, high, groups, taxCodes);
-        return await OverMembers(known, await OverRules(known, await OverAccounts(known, book, accounts), low, high), low, high, groups, accounts);
+        // Rules come last: they name members that only this edition has.
+        return await OverRules(known, await OverMembers(known, await OverAccounts(known, book, accounts), low, high, groups, accounts), low, high);
     }
 
     Task<List<int>> ChangedAccounts(int low, int high, int[] groups, int[] taxCodes) =>
