@@ -88,6 +88,39 @@ public sealed class Browser : IAsyncLifetime
 
     internal void Sees(string text, string within = "body") => Until(() => Find(within).Text.Contains(text, StringComparison.Ordinal), $"“{text}” in {within}");
 
+    /// <summary>Goes on with the Tab key until the focus is on an element.</summary>
+    internal void TabTo(string selector)
+    {
+        for (var i = 0; i < 300; i++)
+        {
+            if ((bool)Run($"return document.activeElement?.matches({System.Text.Json.JsonSerializer.Serialize(selector)}) ?? false")!)
+                return;
+            Press(Keys.Tab);
+        }
+        throw new Xunit.Sdk.XunitException($"The Tab key does not come to {selector} on {driver.Url}.");
+    }
+
+    /// <summary>Puts text on the clipboard, as a spreadsheet does.</summary>
+    internal void Clip(string text)
+    {
+        driver.ExecuteCdpCommand("Browser.grantPermissions", new Dictionary<string, object?> { ["permissions"] = new[] { "clipboardReadWrite", "clipboardSanitizedWrite" }, ["origin"] = address });
+        driver.ExecuteAsyncScript("const done = arguments[1]; navigator.clipboard.writeText(arguments[0]).then(() => done(true), e => done(String(e)));", text);
+    }
+
+    /// <summary>Somebody else, in a browser of their own, sends JSON from a page.</summary>
+    internal string AsAnother(string name, string page, string to, string json)
+    {
+        using var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer(), UseCookies = true }) { BaseAddress = new Uri(address) };
+        var signIn = client.GetStringAsync("/sign-in").GetAwaiter().GetResult();
+        var token = System.Text.RegularExpressions.Regex.Match(signIn, "name=\"__RequestVerificationToken\"[^>]*value=\"([^\"]+)\"").Groups[1].Value;
+        using var form = new FormUrlEncodedContent([new("name", name), new("password", App.Password), new("__RequestVerificationToken", token)]);
+        client.PostAsync("/sign-in", form).GetAwaiter().GetResult().Dispose();
+        var headers = System.Text.RegularExpressions.Regex.Match(client.GetStringAsync(page).GetAwaiter().GetResult(), "\"RequestVerificationToken\":\"([^\"]+)\"").Groups[1].Value;
+        using var request = new HttpRequestMessage(HttpMethod.Post, to) { Content = new StringContent(json, System.Text.Encoding.UTF8, "application/json") };
+        request.Headers.Add("RequestVerificationToken", headers);
+        return client.SendAsync(request).GetAwaiter().GetResult().Content.ReadAsStringAsync().GetAwaiter().GetResult();
+    }
+
     internal object? Run(string script, params object[] arguments) => driver.ExecuteScript(script, arguments);
 
     // A request that a click on a link cuts off is told of, and is no fault.
