@@ -1,19 +1,12 @@
-using System.Diagnostics;
-using System.Globalization;
-using System.Net;
-using System.Text.RegularExpressions;
 using Assignum.Core.Rulebooks;
-using Assignum.Storage.People;
-using Microsoft.AspNetCore.Identity;
 using Npgsql;
 
 namespace Assignum.Bench;
 
 /// <summary>Pages of a chart of 20,000 accounts over 2,000,000 journal lines, asked for over HTTP, against a page without data.</summary>
-static partial class ChartPages
+static class ChartPages
 {
     const int Lines = 2_000_000, LinesOfAnEntry = 10, Rounds = 40;
-    const string Password = "seedling-2026";
     static readonly string[] Paths =
     [
         "chart", "chart?turned=101000", "chart?all=open", "chart?q=4100", "chart?q=account", "chart?view=wrong", "chart?view=unposted", "chart?sort=-balance", "chart/account/101001",
@@ -24,18 +17,7 @@ static partial class ChartPages
         var book = new Rulebook { Company = new Company("B", "Bench", "EUR", new CompanyOptions()), Accounts = [.. BenchChart.Accounts()] };
         await using var database = await BenchDatabase.Make(book);
         await Fill(database);
-        var people = new PersonStore(database.Source);
-        await people.Grant(database.Company, await people.Add("ines", "Ines", new PasswordHasher<Person>().HashPassword(null!, Password), default), Role.Preparer, null, default);
-        var port = FreePort();
-        using var application = Start(database.Owner, port);
-        try
-        {
-            await Measure(new Uri($"http://127.0.0.1:{port}"));
-        }
-        finally
-        {
-            application.Kill(entireProcessTree: true);
-        }
+        await PagesOverHttp.Measure(database, "chart", Paths, "at most 10 ×, and 100 ms", Rounds);
     }
 
     static async Task Fill(BenchDatabase database)
@@ -70,57 +52,4 @@ static partial class ChartPages
             await command.ExecuteNonQueryAsync();
         }
     }
-
-    static int FreePort()
-    {
-        using var listener = new System.Net.Sockets.TcpListener(IPAddress.Loopback, 0);
-        listener.Start();
-        return ((IPEndPoint)listener.LocalEndpoint).Port;
-    }
-
-    static Process Start(string database, int port)
-    {
-        var root = AppContext.BaseDirectory[..AppContext.BaseDirectory.IndexOf("/bench/", StringComparison.Ordinal)];
-        var start = new ProcessStartInfo("dotnet", [$"{root}/src/Assignum.Web/bin/Release/net10.0/Assignum.Web.dll", "--contentRoot", $"{root}/src/Assignum.Web", "--urls", $"http://127.0.0.1:{port}"]) { RedirectStandardOutput = true };
-        start.Environment["ASSIGNUM_DB"] = database;
-        start.Environment.Remove("ASSIGNUM_DEMO");
-        return Process.Start(start) ?? throw new InvalidOperationException("The application can't be started.");
-    }
-
-    static async Task Measure(Uri address)
-    {
-        using var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() }) { BaseAddress = address };
-        for (var attempt = 0; ; attempt++)
-            try { await client.GetStringAsync("/health/ready"); break; }
-            catch (HttpRequestException) when (attempt < 120) { await Task.Delay(500); }
-        var token = Token().Match(await client.GetStringAsync("/sign-in")).Groups[1].Value;
-        using (var form = new FormUrlEncodedContent([new("name", "ines"), new("password", Password), new("__RequestVerificationToken", token)]))
-            await client.PostAsync("/sign-in", form);
-
-        var bare = await Times(client, "/sign-in");
-        Ratio.Say($"chart: a page without data: median {bare.Median:0.0} ms, p95 {bare.P95:0.0} ms");
-        foreach (var path in Paths)
-        {
-            var (median, p95) = await Times(client, "/b/" + path);
-            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"chart: {path}: median {median:0.0} ms, p95 {p95:0.0} ms, {p95 / bare.P95:0.0} × the page without data; goal: at most 10 ×, and 100 ms"));
-        }
-    }
-
-    static async Task<(double Median, double P95)> Times(HttpClient client, string path)
-    {
-        for (var i = 0; i < 5; i++)
-            (await client.GetAsync(path)).EnsureSuccessStatusCode();
-        var times = new List<double>();
-        for (var i = 0; i < Rounds; i++)
-        {
-            var watch = Stopwatch.StartNew();
-            await client.GetByteArrayAsync(path);
-            times.Add(watch.Elapsed.TotalMilliseconds);
-        }
-        times.Sort();
-        return (times[Rounds / 2], times[(int)(Rounds * .95)]);
-    }
-
-    [GeneratedRegex("__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)")]
-    private static partial Regex Token();
 }

@@ -61,12 +61,12 @@ public class ChartFileTests
     }
 
     [Fact]
-    public void Twenty_megabytes_of_junk_are_refused_without_being_read()
+    public void Fifty_megabytes_of_junk_are_refused_without_being_read()
     {
-        var junk = new byte[20 << 20];
+        var junk = new byte[50 << 20];
         new Random(1).NextBytes(junk);
 
-        Assert.Contains("20 MB", SheetFile.Read(junk).Fault, StringComparison.Ordinal);
+        Assert.Contains("50 MB", SheetFile.Read(junk).Fault, StringComparison.Ordinal);
         Assert.NotNull(SheetFile.Read(junk.AsMemory(0, 9 << 20)).Fault);
     }
 
@@ -75,6 +75,6 @@ public class ChartFileTests
     {
         var text = "number,name\n" + string.Concat(Enumerable.Range(0, SheetFile.MostRows + 1).Select(i => $"{i},A\n"));
 
-        Assert.Contains("50,000", Read(text).Fault, StringComparison.Ordinal);
+        Assert.Contains("120,000", Read(text).Fault, StringComparison.Ordinal);
     }
 }

@@ -70,16 +70,16 @@
     drawn(r, c) {
       const { answer, origin, own, open } = this.cell(r, c), d = element("div", "cell o-" + origin), fault = this.faults.get(r + ":" + c);
       d.id = this.id(r, c); d.setAttribute("role", "gridcell"); d.setAttribute("aria-colindex", c + 2); d.style.left = SIDE + c * this.width + "px"; d.style.width = this.width + "px"; d.dataset.row = r; d.dataset.column = c;
-      if (fault) { d.classList.add("bad"); d.append(element("b", "", fault.text || "fall back"), element("small", "", fault.message)); d.title = fault.message; }
+      if (fault) { d.classList.add("bad"); d.append(element("b", "", fault.text || "fall back"), " ", element("small", "", fault.message)); d.title = fault.message; }
       else if (answer) {
-        d.append(element("b", "", answer[0]), element("small", "", answer[1])); d.title = answer[0] + " " + answer[1];
+        d.append(element("b", "", answer[0]), " ", element("small", "", answer[1])); d.title = answer[0] + " " + answer[1];
         if (answer[2] === "s") d.classList.add("suspense"); if (answer[2] === "x") d.classList.add("unpostable");
-      } else d.append(element("b", "", "no rule"), element("small", "", this.editable && open ? "type to mend" : ""));
+      } else d.append(element("b", "", "no rule"), " ", element("small", "", this.editable && open ? "type to mend" : ""));
       if (!open) d.classList.add("shut");
       const chosen = this.inRange(r, c); d.setAttribute("aria-selected", chosen); if (chosen) d.classList.add("in");
       if (r === this.at.row && c === this.at.column) { d.classList.add("at"); this.pane.setAttribute("aria-activedescendant", d.id); }
       const words = { n: "nothing answers", o: "own rule" + (own ? " " + own : ""), r: "from " + this.data.down, c: "from " + this.data.across, b: "from both sides", d: "default" };
-      d.setAttribute("aria-label", `${this.data.rows[r].code ?? "any"}, ${this.data.columns[c].code ?? "any"}: ${answer ? answer[0] + " " + answer[1] : "no rule"}, ${words[origin]}${answer?.[2] === "s" ? ", suspense" : ""}${fault ? ", " + fault.message : ""}`);
+      d.setAttribute("aria-label", `${this.data.rows[r].code ?? "any"}, ${this.data.columns[c].code ?? "any"}: ${[...d.children].map(x => x.textContent).filter(Boolean).join(" ")}, ${words[origin]}${answer?.[2] === "s" ? ", suspense" : ""}${fault ? ", " + fault.message : ""}`);
       return d;
     }
 
