@@ -3,8 +3,8 @@ using Assignum.Core.Rulebooks;
 
 namespace Assignum.Core.Changes;
 
-/// <summary>Combinations that another ladder sends elsewhere.</summary>
-/// <param name="Where">What they are, by group: "SEEDS × TRADE".</param>
+/// <summary>Combinations that another ladder sends from one account to another.</summary>
+/// <param name="Where">The first of what they are, by group: "SEEDS × TRADE; POTS × TRADE …".</param>
 /// <param name="From">Number of the account they land on now; null: they are held.</param>
 /// <param name="To">Number of the account they would land on; null: they would be held.</param>
 /// <param name="Combinations">How many they are.</param>
@@ -35,16 +35,41 @@ public sealed record LadderChange(IReadOnlyList<Rule> InTheWay, IReadOnlyList<(P
 
     static IEnumerable<(Purpose Purpose, Moved Moved)> MovesOf(CompiledRulebook book, CompiledRulebook then, Purpose purpose, DateOnly date)
     {
-        var moves = new Dictionary<(string, int, int), long>();
+        var moves = new Dictionary<(int From, int To), Move>();
         foreach (var combined in new Combinations(book, purpose, date, rule => book.RuleAccounts[rule], then).All())
         {
             var (from, to) = (AccountOf(book, combined.Answer), AccountOf(then, combined.Then));
             if (from == to)
                 continue;
-            var key = (InWords(book, combined), from, to);
-            moves[key] = moves.GetValueOrDefault(key) + combined.Count;
+            if (!moves.TryGetValue((from, to), out var move))
+                moves[(from, to)] = move = new Move();
+            move.Take(book, combined);
         }
-        return moves.Where(m => m.Value > 0).Select(m => (purpose, new Moved(m.Key.Item1, NumberOf(book, m.Key.Item2), NumberOf(book, m.Key.Item3), m.Value)));
+        return moves.Where(m => m.Value.Count > 0).Select(m => (purpose, new Moved(m.Value.InWords, NumberOf(book, m.Key.From), NumberOf(book, m.Key.To), m.Value.Count)));
+    }
+
+    // What moves from one account to another: how much, and the first of it by name.
+    sealed class Move
+    {
+        const int MostNamed = 3;
+        readonly Dictionary<string, long> named = [];
+        bool more;
+
+        internal long Count { get; private set; }
+        internal string InWords => string.Join("; ", named.Where(n => n.Value > 0).Select(n => n.Key)) + (more ? " …" : "");
+
+        internal void Take(CompiledRulebook book, Combined combined)
+        {
+            Count += combined.Count;
+            if (named.Count == MostNamed && combined.Count > 0)
+                more = true;
+            else if (named.Count < MostNamed || combined.Count < 0)
+            {
+                var words = LadderChange.InWords(book, combined);
+                if (named.ContainsKey(words) || combined.Count > 0)
+                    named[words] = named.GetValueOrDefault(words) + combined.Count;
+            }
+        }
     }
 
     static int AccountOf(CompiledRulebook book, Answer answer) => answer.Found ? book.RuleAccounts[answer.RuleAt] : 0;

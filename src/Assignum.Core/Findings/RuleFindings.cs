@@ -11,10 +11,30 @@ static class RuleFindings
     {
         var known = new Known(book);
         foreach (var rule in book.Rules)
-            foreach (var finding in known.ErrorsOf(rule))
-                yield return finding;
-        foreach (var (a, b) in Overlaps.Among(book.Rules, r => r.Key, r => r.From, r => r.To))
+            if (!known.IsSound(rule))
+                foreach (var finding in known.ErrorsOf(rule))
+                    yield return finding;
+        foreach (var (a, b) in Overlaps.Among(Suspects(book.Rules), r => r.Key, r => r.From, r => r.To))
             yield return Overlap(a, b);
+    }
+
+    // Rules with one key have one mark; few others share one by chance.
+    static List<Rule> Suspects(IReadOnlyList<Rule> rules)
+    {
+        var first = new Dictionary<int, int>(rules.Count);
+        var shared = new HashSet<int>();
+        for (var i = 0; i < rules.Count; i++)
+            if (!first.TryAdd(MarkOf(rules[i]), i))
+                shared.Add(MarkOf(rules[i]));
+        return shared.Count == 0 ? [] : [.. rules.Where(r => shared.Contains(MarkOf(r)))];
+    }
+
+    static int MarkOf(Rule rule)
+    {
+        var mark = rule.Purpose.Index;
+        foreach (var (fact, code) in rule.When)
+            mark += HashCode.Combine(fact, Fold.Of(code));
+        return mark;
     }
 
     /// <summary>What bars rules from a rulebook, those they take the place of apart.</summary>
@@ -41,6 +61,7 @@ static class RuleFindings
         readonly Dictionary<string, Account> accounts = [];
         readonly Dictionary<Fact, (string What, HashSet<string> Codes)> groups;
         readonly HashSet<string> taxCodes;
+        readonly HashSet<Rung>?[] rungs = new HashSet<Rung>?[Purpose.All.Count];
 
         internal Known(Rulebook book)
         {
@@ -56,6 +77,19 @@ static class RuleFindings
                 [Fact.AssetGroup] = ("asset group", MemberFindings.Folds(book.AssetGroups)),
             };
         }
+
+        /// <summary>Whether nothing is wrong with it: the same as no errors, without saying what they would be.</summary>
+        internal bool IsSound(Rule rule)
+        {
+            if (!accounts.TryGetValue(Fold.Of(rule.Account), out var account) || account.Kind != AccountKind.Posting || rule.From > rule.To || !RungsOf(rule.Purpose).Contains(rule.Rung))
+                return false;
+            foreach (var (fact, code) in rule.When)
+                if ((groups.TryGetValue(fact, out var group) && !group.Codes.Contains(Fold.Of(code))) || (fact == Fact.TaxCode && !taxCodes.Contains(Fold.Of(code))))
+                    return false;
+            return true;
+        }
+
+        HashSet<Rung> RungsOf(Purpose purpose) => rungs[purpose.Index] ??= [.. book.LadderOf(purpose)];
 
         internal IEnumerable<Finding> ErrorsOf(Rule rule)
         {

@@ -145,15 +145,16 @@ sealed class Combinations
         links.Add((link, left));
         var currency = new Facts();
         book.Set(currency, Fact.Currency, book.Book.Company.Currency);
+        var asks = ladder.Select(r => (Possible: r.Facts.All(CanBePresent), Currency: r.Facts.IndexOf(Fact.Currency))).ToArray();
         foreach (var rule in of.ValuesOf(link))
         {
             if (rule.From > date.DayNumber || rule.To < date.DayNumber)
                 continue;
-            var facts = ladder[rule.Rung].Facts;
-            if (facts.Any(f => !CanBePresent(f)) || (facts.IndexOf(Fact.Currency) is var at and >= 0 && rule.Values[at] != currency[Fact.Currency]))
+            var (possible, at) = asks[rule.Rung];
+            if (!possible || (at >= 0 && rule.Values[at] != currency[Fact.Currency]))
                 continue;
             if (left[rule.Rung])
-                TakeTogether(rule, facts);
+                TakeTogether(rule, ladder[rule.Rung].Facts);
             else
                 TakeAlone(rule, ladder[rule.Rung], link);
         }
@@ -173,11 +174,18 @@ sealed class Combinations
 
     void TakeAlone(CompiledLadder.RuleValues rule, Rung rung, Purpose link)
     {
-        var facts = rung.Facts;
-        foreach (var (fact, members) in new[] { (Fact.Item, items), (Fact.Party, parties), (Fact.Location, locations) })
-            if (facts.IndexOf(fact) is var at and >= 0)
-                members.Take(rule.Values[at], string.Join(',', [link.Index, rung.GetHashCode(), outcomeOf(rule.Index), .. rule.Values.Where((_, i) => i != at)]));
+        for (var at = 0; at < rung.Facts.Length; at++)
+            if (MembersOf(rung.Facts[at]) is { } members)
+                members.Take(rule.Values[at], new Mark(link.Index, rung.GetHashCode(), outcomeOf(rule.Index), Others(rule.Values, at)));
     }
+
+    Members? MembersOf(Fact fact) => fact switch { Fact.Item => items, Fact.Party => parties, Fact.Location => locations, _ => null };
+
+    // What a rule asks beside one of its facts; most ask one thing more, or nothing.
+    static string Others(int[] values, int at) => values.Length == 1 ? "" : string.Join(',', values.Where((_, i) => i != at));
+
+    // What can be told of a rule of one member: two members with the same marks are alike.
+    readonly record struct Mark(int Link, int Rung, int Outcome, string Others);
 
     int GroupOf(Fact fact, int group) => asked.Contains(fact) ? group : 0;
 
@@ -194,16 +202,21 @@ sealed class Combinations
     /// <summary>Members of one kind while they are put into classes.</summary>
     sealed class Members
     {
-        readonly Dictionary<int, List<string>> own = [];
-        readonly Dictionary<(int, int, string), int> places = [];
+        readonly Dictionary<Mark, int> marks = [];
+        readonly Dictionary<string, int> sets = [];
+        readonly Dictionary<int, List<int>> own = [];
+        readonly Dictionary<(int, int, int), int> places = [];
         readonly Dictionary<int, int> classOf = [];
         readonly List<List<int>> members = [];
 
-        internal void Take(int member, string rule)
+        internal void Take(int member, Mark mark)
         {
-            if (!own.TryGetValue(member, out var rules))
-                own[member] = rules = [];
-            rules.Add(rule);
+            if (!marks.TryGetValue(mark, out var id))
+                marks[mark] = id = marks.Count + 1;
+            if (own.TryGetValue(member, out var known))
+                known.Add(id);
+            else
+                own[member] = [id];
         }
 
         internal List<Alike> Classes(IEnumerable<(int Member, int Group, int Kind)> all)
@@ -211,11 +224,11 @@ sealed class Combinations
             var classes = new List<Alike>();
             foreach (var (member, group, kind) in all)
             {
-                var rules = own.TryGetValue(member, out var list) ? string.Join(';', list.Order(StringComparer.Ordinal)) : "";
+                var rules = own.TryGetValue(member, out var list) ? SetOf(list) : 0;
                 if (!places.TryGetValue((group, kind, rules), out var place))
                 {
                     places[(group, kind, rules)] = place = classes.Count;
-                    classes.Add(new Alike(member, group, 0, rules.Length > 0));
+                    classes.Add(new Alike(member, group, 0, rules != 0));
                     members.Add([]);
                 }
                 classes[place] = classes[place] with { Count = classes[place].Count + 1 };
@@ -223,6 +236,17 @@ sealed class Combinations
                 members[place].Add(member);
             }
             return classes;
+        }
+
+        // One mark is its own number; several together get one below zero.
+        int SetOf(List<int> own)
+        {
+            if (own.Count == 1)
+                return own[0];
+            var key = string.Join(',', own.Order());
+            if (!sets.TryGetValue(key, out var set))
+                sets[key] = set = -1 - sets.Count;
+            return set;
         }
 
         internal int ClassOf(int member) => classOf.GetValueOrDefault(member, -1);

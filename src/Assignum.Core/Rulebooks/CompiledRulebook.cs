@@ -124,6 +124,13 @@ public sealed partial class CompiledRulebook
         return found < 0 ? null : Book.Rules[found];
     }
 
+    /// <summary>The rule for exactly these facts, valid on the date; null when there is none.</summary>
+    public Rule? OwnRule(Purpose purpose, IReadOnlyList<FactValue> when, DateOnly date)
+    {
+        var rung = new Rung([.. when.Select(w => w.Fact)]);
+        return Book.LadderOf(purpose).Contains(rung) ? RuleOn(purpose, rung, FactsOf(when), date) : null;
+    }
+
     /// <summary>The account a rule answers with.</summary>
     public Account AccountOf(Answer answer) => Accounts.ById(RuleAccounts[answer.RuleAt]);
 

@@ -43,7 +43,8 @@ public sealed record Coverage(Purpose Purpose, long Combinations, IReadOnlyList<
                 suspense += combined.Count;
             // Stand-ins come after the purpose's own rungs.
             var key = (combined.Answer.Purpose == purpose ? -1 : combined.Answer.Purpose!.Index, combined.Answer.RungAt);
-            var so = byRung.GetValueOrDefault(key, (new RungShare(combined.Answer.Purpose!, book.RungOf(combined.Answer), 0), 0));
+            if (!byRung.TryGetValue(key, out var so))
+                so = (new RungShare(combined.Answer.Purpose!, book.RungOf(combined.Answer), 0), 0);
             byRung[key] = (so.Share, so.Count + combined.Count);
         }
         var order = purpose.Chain().Select((p, i) => (p, i)).ToDictionary(x => x.p, x => x.i);

@@ -18,8 +18,13 @@ public sealed record Gap(GapKind Kind, IReadOnlyList<FactValue> Where, IReadOnly
 /// <summary>Finds the gaps of a purpose: the same count as <see cref="Coverage"/>, gathered by group.</summary>
 public static class Gaps
 {
-    // One side of a combination as a gap names it; null for "any".
-    readonly record struct Side(Fact Fact, int Id);
+    // One side of a combination as a gap names it, packed: 0 is "any", else the number of a member or a group (0: none), and which of the two.
+    readonly record struct Key(int Item, int Party, int Location)
+    {
+        internal Key Shared(int sides) => new((sides & 1) == 0 ? 0 : Item, (sides & 2) == 0 ? 0 : Party, (sides & 4) == 0 ? 0 : Location);
+    }
+
+    const int AllSides = 7, Kinds = 5;
 
     /// <summary>The gaps of a purpose, what would be held first, the largest first.</summary>
     /// <param name="book">The rulebook.</param>
@@ -27,17 +32,22 @@ public static class Gaps
     /// <param name="date">Posting date.</param>
     public static IReadOnlyList<Gap> Of(CompiledRulebook book, Purpose purpose, DateOnly date)
     {
-        var counts = new Dictionary<(Side?, Side?, Side?), Dictionary<GapKind, long>>();
+        var counts = new Dictionary<Key, long[]>();
         var space = new Combinations(book, purpose, date, rule => (int)Coverage.OutcomeOf(book, rule, date));
+        var any = false;
         foreach (var combined in space.All())
         {
-            var key = (ItemSide(combined.Item), PartySide(combined.Party), combined.Location is { } place ? new Side(Fact.Location, place.Member) : (Side?)null);
+            var key = new Key(SideOf(combined.Item, grouped: true), SideOf(combined.Party, grouped: true), SideOf(combined.Location, grouped: false));
             if (!counts.TryGetValue(key, out var kinds))
-                counts[key] = kinds = [];
+                counts[key] = kinds = new long[Kinds];
             var kind = KindOf(book, combined.Answer, date);
-            kinds[kind] = kinds.GetValueOrDefault(kind) + combined.Count;
+            any |= kind != Covered;
+            kinds[(int)kind] += combined.Count;
         }
-        return [.. Enum.GetValues<GapKind>().SelectMany(kind => Gathered(counts, kind)
+        if (!any)
+            return [];
+        var totals = Totals(counts);
+        return [.. Enum.GetValues<GapKind>().SelectMany(kind => Gathered(counts, totals, kind)
             .Select(g => Made(book, purpose, kind, g.Key, g.Count)).OrderByDescending(g => g.Combinations))];
     }
 
@@ -54,7 +64,7 @@ public static class Gaps
         return when;
     }
 
-    const GapKind Covered = (GapKind)(-1);
+    const GapKind Covered = (GapKind)(Kinds - 1);
 
     static GapKind KindOf(CompiledRulebook book, Answer answer, DateOnly date) =>
         !answer.Found ? GapKind.Nothing
@@ -65,59 +75,65 @@ public static class Gaps
             _ => book.RungOf(answer).Facts.IsEmpty ? GapKind.Default : Covered,
         };
 
-    static Side? ItemSide(Alike? item) => item is { } alike ? alike.Alone ? new(Fact.Item, alike.Member) : new(Fact.ItemGroup, alike.Group) : null;
-
-    static Side? PartySide(Alike? party) => party is { } alike ? alike.Alone ? new(Fact.Party, alike.Member) : new(Fact.PartyGroup, alike.Group) : null;
+    static int SideOf(Alike? alike, bool grouped) => alike is not { } known ? 0 : grouped && !known.Alone ? known.Group * 2 + 1 : known.Member * 2 + 2;
 
     // Where every location, every party or every item shares the gap, it is named without it.
-    static List<((Side? Item, Side? Party, Side? Location) Key, long Count)> Gathered(Dictionary<(Side?, Side?, Side?), Dictionary<GapKind, long>> counts, GapKind kind)
+    static List<(Key Key, long Count)> Gathered(Dictionary<Key, long[]> counts, Dictionary<Key, long> totals, GapKind kind)
     {
-        var totals = Totals(counts);
-        var gaps = counts.Select(c => (c.Key, Gap: c.Value.GetValueOrDefault(kind))).Where(g => g.Gap > 0).ToDictionary(g => g.Key, g => g.Gap);
-        gaps = Without(gaps, totals, k => (k.Item1, k.Item2, null));
-        gaps = Without(gaps, totals, k => (k.Item1, null, k.Item3));
-        gaps = Without(gaps, totals, k => (null, k.Item2, k.Item3));
+        var gaps = new Dictionary<Key, long>();
+        foreach (var (key, kinds) in counts)
+            if (kinds[(int)kind] > 0)
+                gaps[key] = kinds[(int)kind];
+        foreach (var sides in new[] { AllSides - 4, AllSides - 2, AllSides - 1 })
+            gaps = Without(gaps, totals, sides);
         return [.. gaps.Select(g => (g.Key, g.Value))];
     }
 
     // How many combinations share the sides of a key, for every key that names fewer sides.
-    static Dictionary<(Side?, Side?, Side?), long> Totals(Dictionary<(Side?, Side?, Side?), Dictionary<GapKind, long>> counts)
+    static Dictionary<Key, long> Totals(Dictionary<Key, long[]> counts)
     {
-        var totals = new Dictionary<(Side?, Side?, Side?), long>();
-        foreach (var ((item, party, location), kinds) in counts)
+        var totals = new Dictionary<Key, long>();
+        Span<Key> seen = stackalloc Key[AllSides + 1];
+        foreach (var (key, kinds) in counts)
         {
-            var sum = kinds.Values.Sum();
-            HashSet<(Side?, Side?, Side?)> fewer = [(item, party, location), (item, party, null), (item, null, location), (null, party, location), (item, null, null), (null, party, null), (null, null, location), (null, null, null)];
-            foreach (var key in fewer)
-                totals[key] = totals.GetValueOrDefault(key) + sum;
+            var sum = kinds.Sum();
+            for (var sides = 0; sides <= AllSides; sides++)
+            {
+                seen[sides] = key.Shared(sides);
+                // A side that nothing asks for is "any" already, and must not count twice.
+                if (!seen[..sides].Contains(seen[sides]))
+                    System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(totals, seen[sides], out _) += sum;
+            }
         }
         return totals;
     }
 
-    static Dictionary<(Side?, Side?, Side?), long> Without(Dictionary<(Side?, Side?, Side?), long> gaps, Dictionary<(Side?, Side?, Side?), long> totals, Func<(Side?, Side?, Side?), (Side?, Side?, Side?)> drop)
+    static Dictionary<Key, long> Without(Dictionary<Key, long> gaps, Dictionary<Key, long> totals, int sides)
     {
-        var gathered = new Dictionary<(Side?, Side?, Side?), long>();
-        foreach (var same in gaps.GroupBy(g => drop(g.Key)))
-        {
-            var gap = same.Sum(g => g.Value);
-            if (gap == totals[same.Key])
-                gathered[same.Key] = gap;
+        var sums = new Dictionary<Key, long>();
+        foreach (var (key, gap) in gaps)
+            System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(sums, key.Shared(sides), out _) += gap;
+        var gathered = new Dictionary<Key, long>();
+        foreach (var (key, gap) in gaps)
+            if (key.Shared(sides) is var shared && sums[shared] == totals[shared])
+                gathered[shared] = sums[shared];
             else
-                foreach (var one in same)
-                    gathered[one.Key] = one.Value;
-        }
+                gathered[key] = gap;
         return gathered;
     }
 
-    static Gap Made(CompiledRulebook book, Purpose purpose, GapKind kind, (Side? Item, Side? Party, Side? Location) key, long count)
+    static Gap Made(CompiledRulebook book, Purpose purpose, GapKind kind, Key key, long count)
     {
         var (where, lacking) = (new List<FactValue>(), new List<Fact>());
-        foreach (var side in new[] { key.Item, key.Party, key.Location })
+        foreach (var (side, member, group) in new[] { (key.Item, Fact.Item, Fact.ItemGroup), (key.Party, Fact.Party, Fact.PartyGroup), (key.Location, Fact.Location, Fact.Location) })
         {
-            if (side is { Id: > 0 } known)
-                where.Add(new(known.Fact, book.SpellingOf(known.Fact, known.Id)));
-            else if (side is { } lacked)
-                lacking.Add(lacked.Fact);
+            if (side == 0)
+                continue;
+            var (fact, id) = ((side & 1) == 0 ? member : group, (side - 1) / 2);
+            if (id == 0)
+                lacking.Add(fact);
+            else
+                where.Add(new(fact, book.SpellingOf(fact, id)));
         }
         return new Gap(kind, where, lacking, count, MendOf(book, purpose, where));
     }

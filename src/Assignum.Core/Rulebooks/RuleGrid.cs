@@ -39,6 +39,8 @@ public sealed class RuleGrid
     readonly Facts given;
     readonly HashSet<Fact> givenFacts, rowFacts, columnFacts;
     readonly DateOnly date;
+    // By which of the two sides have a value.
+    readonly Rung?[] ownRungs;
 
     /// <param name="book">The rulebook.</param>
     /// <param name="purpose">The purpose.</param>
@@ -55,6 +57,8 @@ public sealed class RuleGrid
         givenFacts = [.. given.Select(g => g.Fact)];
         rowFacts = [.. WithWhatFollows(down)];
         columnFacts = [.. across is { } known ? WithWhatFollows(known) : []];
+        var ladder = book.Book.LadderOf(purpose);
+        ownRungs = [.. new[] { (false, false), (true, false), (false, true), (true, true) }.Select(sides => new Rung([.. When(sides.Item1 ? "" : null, sides.Item2 ? "" : null).Select(w => w.Fact)])).Select(own => ladder.FirstOrDefault(r => r.Equals(own)))];
     }
 
     /// <summary>The purpose.</summary>
@@ -92,11 +96,7 @@ public sealed class RuleGrid
     }
 
     /// <summary>The rung of the ladder on which a rule of the cell itself stands; null where the ladder has none.</summary>
-    public Rung? OwnRung(string? row, string? column)
-    {
-        var own = new Rung([.. When(row, column).Select(w => w.Fact)]);
-        return book.Book.LadderOf(Purpose).FirstOrDefault(r => r.Equals(own));
-    }
+    public Rung? OwnRung(string? row, string? column) => ownRungs[(row is null ? 0 : 1) + (column is null ? 0 : 2)];
 
     CellOrigin OriginOf(Answer answer, Rung rung, string? row, string? column)
     {

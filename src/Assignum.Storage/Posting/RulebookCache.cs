@@ -9,21 +9,23 @@ namespace Assignum.Storage.Posting;
 /// <summary>A rulebook ready for landing, with its ids.</summary>
 public sealed class LandingBook(StoredRulebook stored)
 {
-    readonly Lazy<IReadOnlyList<Core.Findings.Finding>> findings = new(() => [.. RulebookChecks.Check(stored.Book)]);
-    readonly Lazy<CompiledRulebook?> compiled = new(() => RulebookChecks.Errors(stored.Book).Count == 0 ? new CompiledRulebook(stored.Book) : null);
+    readonly Lazy<IReadOnlyList<Core.Findings.Finding>> errors = new(() => RulebookChecks.Errors(stored.Book)), findings = new(() => RulebookChecks.Check(stored.Book));
+    readonly Lazy<CompiledRulebook> shown = new(() => Readable(stored.Book));
+    CompiledRulebook? compiled;
+    IReadOnlyList<Redundant>? redundant;
 
     /// <summary>The rulebook as read.</summary>
     public StoredRulebook Stored => stored;
-    /// <summary>What the checks see in it.</summary>
+    /// <summary>What bars it from release and landing.</summary>
+    public IReadOnlyList<Core.Findings.Finding> Errors => errors.Value;
+    /// <summary>Everything the checks see in it.</summary>
     public IReadOnlyList<Core.Findings.Finding> Findings => findings.Value;
-
     /// <summary>Compiled; null while the checks find errors in it, which only a draft can have.</summary>
-    public CompiledRulebook? Compiled => compiled.Value;
-
-    readonly Lazy<CompiledRulebook> shown = new(() => Readable(stored.Book));
-
+    public CompiledRulebook? Compiled => Errors.Count > 0 ? null : compiled ??= new CompiledRulebook(stored.Book);
     /// <summary>What is shown of it: while it has errors, all but the rules that have them.</summary>
     public CompiledRulebook Shown => Compiled ?? shown.Value;
+    /// <summary>Rules that say what a lower rung says already.</summary>
+    public IReadOnlyList<Redundant> Redundant => redundant ??= [.. Redundancy.Of(Shown)];
 
     static CompiledRulebook Readable(Rulebook book)
     {

@@ -31,6 +31,9 @@ public abstract class CompanyPage : PageModel
     public bool MayApprove => User.Approves(Company.Code);
     /// <summary>Decimals of the company's currency.</summary>
     public int Decimals => Money.MinorUnits(Company.Currency);
+    /// <summary>The rulebook is so large that what counts all its combinations comes after the page.</summary>
+    public bool IsLarge => Books.Draft.Stored.Book.Rules.Count > Large;
+    const int Large = 10_000;
     /// <summary>What was done last, said once by the next whole page; parts of a page leave it alone.</summary>
     public string? TakeSaid() => TempData[nameof(Done)] as string;
 

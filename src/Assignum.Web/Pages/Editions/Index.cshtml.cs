@@ -48,10 +48,13 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts) : Compa
     /// <summary>How many changes a page shows.</summary>
     public int MostShown => Most;
     /// <summary>Whether the draft can be released whole by the one who looks.</summary>
-    public bool MayRelease => MayApprove && Books.Changes.Count > 0 && Findings.All(f => f.Severity != Severity.Error);
+    public bool MayRelease => MayApprove && Books.Changes.Count > 0 && Books.Draft.Errors.Count == 0;
 
     /// <summary>Shows the draft.</summary>
     public Task OnGetAsync() => Lay();
+
+    /// <summary>What the checks see, for a page that did not wait for it.</summary>
+    public IActionResult OnGetFindings() => Partial("_Findings", Findings);
 
     /// <summary>Shows what would go with chosen changes, before they are released.</summary>
     public async Task<IActionResult> OnPostLookAsync(string[] chosen)

@@ -7,20 +7,29 @@ namespace Assignum.Web.Pages.Rules;
 /// <summary>Coverage that was counted, kept as long as nothing it depends on has changed. Holds nothing that could not be counted anew.</summary>
 public sealed class Coverages
 {
-    sealed record Counted(CompiledRulebook Book, Purpose[] Chain, Rule[][] Rules, DateOnly Date, Coverage Coverage);
+    sealed record Counted(CompiledRulebook Book, Purpose[] Chain, Rule[][] Rules, DateOnly Date, Coverage Coverage)
+    {
+        IReadOnlyList<Gap>? gaps;
+        internal IReadOnlyList<Gap> Gaps(Purpose purpose) => gaps ??= Core.Rulebooks.Gaps.Of(Book, purpose, Date);
+    }
 
     readonly ConcurrentDictionary<(int Company, Purpose Purpose), Counted> kept = [];
 
     /// <summary>How the combinations of a purpose are answered.</summary>
-    public Coverage Of(int company, LandingBook book, Purpose purpose, DateOnly date)
+    public Coverage Of(int company, LandingBook book, Purpose purpose, DateOnly date) => CountedOf(company, book, purpose, date).Coverage;
+
+    /// <summary>The gaps of a purpose.</summary>
+    public IReadOnlyList<Gap> GapsOf(int company, LandingBook book, Purpose purpose, DateOnly date) => CountedOf(company, book, purpose, date).Gaps(purpose);
+
+    Counted CountedOf(int company, LandingBook book, Purpose purpose, DateOnly date)
     {
         var compiled = book.Shown;
         if (kept.TryGetValue((company, purpose), out var known) && known.Date == date && (ReferenceEquals(known.Book, compiled) || Same(known, compiled)))
-            return known.Coverage;
+            return known;
         Purpose[] chain = [.. purpose.Chain()];
         var counted = new Counted(compiled, chain, [.. chain.Select(p => RulesOf(compiled, p))], date, Coverage.Of(compiled, purpose, date));
         kept[(company, purpose)] = counted;
-        return counted.Coverage;
+        return counted;
     }
 
     // Editions share what they have in common, so that what is the same object says the same.

@@ -90,7 +90,7 @@ public sealed class ExceptionsModel(RuleStore rules) : CompanyPage
 
     async Task Lay()
     {
-        var same = Core.Rulebooks.Redundancy.Of(Books.Draft.Shown).ToDictionary(r => r.Rule.Id, r => r.Lower);
+        var same = Books.Draft.Redundant.ToDictionary(r => r.Rule.Id, r => r.Lower);
         All = [.. Draft.Book.Rules.Where(r => r.When.Any(w => w.Fact is Fact.Item or Fact.Party)).Select(r => new ExceptionLine(r, same.GetValueOrDefault(r.Id)))];
         var fold = Fold.Of(Filter ?? "");
         Fitting = [.. All.Where(e => (!Redundant || e.Same is not null) && (string.IsNullOrEmpty(OfPurpose) || e.Rule.Purpose.Name == OfPurpose)

@@ -66,8 +66,7 @@ public sealed class GapsModel(RuleCells cells, Coverages coverages, TimeProvider
         if (!Lay(purpose))
             return false;
         var book = Books.Draft.Shown;
-        var gaps = Gaps.Of(book, Purpose, Date);
-        var rules = book.Book.Rules.Where(r => r.Purpose == Purpose && !(r.From > Date) && !(r.To < Date)).ToLookup(r => r.Key);
+        var gaps = GapsOfIt;
         Counts = gaps.GroupBy(g => g.Kind).ToDictionary(g => g.Key, g => g.Count());
         Lines = gaps.GroupBy(g => g.Kind).SelectMany(g => g.Take(MostShown)).Select(g => Line(g)).ToLookup(l => l.Gap.Kind);
         return true;
@@ -75,7 +74,7 @@ public sealed class GapsModel(RuleCells cells, Coverages coverages, TimeProvider
         GapLine Line(Gap gap)
         {
             var when = Gaps.MendingRule(book, gap);
-            return new(gap, when, when is null ? null : rules[RuleKey.TextOf(Purpose.Name, when)].FirstOrDefault());
+            return new(gap, when, when is null ? null : book.OwnRule(Purpose, when, Date));
         }
     }
 }

@@ -18,7 +18,9 @@ public sealed class LadderModel(LadderStore ladders, Coverages coverages, TimePr
     public ImmutableArray<Rung> Proposed { get; private set; } = [];
     /// <summary>Whether the proposal differs from the draft.</summary>
     public bool Differs { get; private set; }
-    /// <summary>What the proposal does; null where it is what the draft has.</summary>
+    /// <summary>Rules stand on a rung that would be dropped.</summary>
+    public bool InTheWay => Draft.Book.Rules.Any(r => r.Purpose == Purpose && !Proposed.Contains(r.Rung));
+    /// <summary>What the proposal does; null where it is what the draft has, or is counted after the page.</summary>
     public LadderChange? Change { get; private set; }
     /// <summary>Facts that can be asked for.</summary>
     public static IReadOnlyList<Fact> Facts => FactNames.OfPurposes;
@@ -37,6 +39,16 @@ public sealed class LadderModel(LadderStore ladders, Coverages coverages, TimePr
         if (add.Length > 0 && Added(add) is { } fault)
             return Refuse(fault);
         return Page();
+    }
+
+    /// <summary>What a proposal does, for a page that did not wait for it.</summary>
+    public IActionResult OnGetMoves(string purpose, string[] r)
+    {
+        if (!Lay(purpose) || Read(r) is not { } rungs)
+            return NotFound();
+        Propose(rungs);
+        Change ??= Counted();
+        return Partial("_LadderMoves", this);
     }
 
     /// <summary>Puts the proposal into the draft.</summary>
@@ -60,8 +72,10 @@ public sealed class LadderModel(LadderStore ladders, Coverages coverages, TimePr
     {
         Proposed = rungs;
         Differs = !rungs.SequenceEqual(Ladder);
-        Change = Differs ? LadderChange.Of(Books.Draft.Shown, Purpose, rungs, Date) : null;
+        Change = Differs && (!IsLarge || InTheWay) ? Counted() : null;
     }
+
+    LadderChange Counted() => LadderChange.Of(Books.Draft.Shown, Purpose, Proposed, Date);
 
     string? Added(string[] names)
     {

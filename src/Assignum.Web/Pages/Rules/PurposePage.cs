@@ -27,6 +27,8 @@ public abstract class PurposePage(Coverages coverages, TimeProvider clock) : Com
     public Coverage Coverage => coverages.Of(Company.Id, Books.Draft, Purpose, Date);
     /// <summary>How the combinations of any purpose are answered.</summary>
     public Coverage CoverageOf(Purpose purpose) => coverages.Of(Company.Id, Books.Draft, purpose, Date);
+    /// <summary>Its gaps.</summary>
+    protected IReadOnlyList<Gap> GapsOfIt => coverages.GapsOf(Company.Id, Books.Draft, Purpose, Date);
     /// <summary>The rung that is looked at, where one is.</summary>
     public virtual Rung? Here => null;
 
