@@ -16,7 +16,7 @@ static class MillionRules
         await using var database = await BenchDatabase.Make(book);
         var ours = watch.Elapsed.TotalSeconds;
 
-        await using var connection = new NpgsqlConnection(database.Owner);
+        await using var connection = new NpgsqlConnection(new NpgsqlConnectionStringBuilder(database.Owner) { CommandTimeout = 0 }.ConnectionString);
         await connection.OpenAsync();
         var bare = await BareCopy.Of(connection, "rule");
         watch.Restart();

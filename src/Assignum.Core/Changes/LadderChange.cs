@@ -83,7 +83,7 @@ public sealed record LadderChange(IReadOnlyList<Rule> InTheWay, IReadOnlyList<(P
             words.Add(item.Alone ? book.Items.ById(item.Member).Code : item.Group == 0 ? "no item group" : book.ItemGroups.ById(item.Group).Code);
         if (combined.Party is { } party)
             words.Add(party.Alone ? book.Parties.ById(party.Member).Code : party.Group == 0 ? "no party group" : book.PartyGroups.ById(party.Group).Code);
-        if (combined.Location is { Member: > 0 } location)
+        if (combined.Location is { Alone: true, Member: > 0 } location)
             words.Add(book.Locations.ById(location.Member).Code);
         return words.Count == 0 ? "everything" : string.Join(" × ", words);
     }

@@ -16,7 +16,7 @@
       this.pane.addEventListener("dblclick", () => this.begin());
       this.pane.addEventListener("copy", e => this.copy(e)); this.pane.addEventListener("paste", e => this.paste(e));
       this.pane.addEventListener("focus", () => this.draw()); this.pane.addEventListener("blur", () => this.draw());
-      new ResizeObserver(() => this.draw()).observe(this.pane);
+      new ResizeObserver(() => { this.fit(); this.draw(); }).observe(this.pane);
       document.body.addEventListener("draft-changed", () => { if (!this.edit) this.load(); });
       this.load();
     }
@@ -31,13 +31,19 @@
     take(data) {
       this.data = data; this.rows = data.rows.length; this.columns = data.columns.length;
       this.at.row = Math.min(this.at.row, Math.max(0, this.rows - 1)); this.at.column = Math.min(this.at.column, this.columns - 1);
-      this.width = Math.max(WIDTH, Math.min(this.columns === 1 ? 320 : 999, Math.floor((this.host.clientWidth - SIDE - 2) / this.columns)));
-      this.board.style.width = SIDE + this.columns * this.width + "px"; this.board.style.height = HEAD + this.rows * ROW + 1 + "px";
+      this.fit();
       this.pane.style.height = Math.min(HEAD + this.rows * ROW + 3, Math.max(260, window.innerHeight - this.pane.getBoundingClientRect().top - 76)) + "px";
       this.pane.setAttribute("aria-rowcount", this.rows + 1); this.pane.setAttribute("aria-colcount", this.columns + 1);
       const pages = document.querySelector("[data-pages]"), more = document.querySelector("[data-more]");
       if (pages) { const further = +this.host.dataset.from + +this.host.dataset.most < data.total; more.hidden = !further; pages.hidden = !further && +this.host.dataset.from === 0; }
       this.draw();
+    }
+
+    // Few columns share the width there is, also when the drawer takes its part of it.
+    fit() {
+      if (!this.data) return;
+      this.width = Math.max(WIDTH, Math.min(this.columns === 1 ? 320 : 999, Math.floor((this.host.clientWidth - SIDE - 2) / this.columns)));
+      this.board.style.width = SIDE + this.columns * this.width + "px"; this.board.style.height = HEAD + this.rows * ROW + 1 + "px";
     }
 
     cell(row, column) { const [answer, origin, own, open] = this.data.cells[row * this.columns + column]; return { answer: answer < 0 ? null : this.data.answers[answer], origin, own, open }; }
