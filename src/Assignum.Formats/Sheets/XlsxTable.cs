@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Xml;
 using DocumentFormat.OpenXml;
 using DocumentFormat.OpenXml.Packaging;
 using DocumentFormat.OpenXml.Spreadsheet;
@@ -8,7 +9,7 @@ namespace Assignum.Formats.Sheets;
 /// <summary>Writes a table as XLSX (ECMA-376), row by row: text cells are text and never formulas, amounts and dates are numbers.</summary>
 public static class XlsxTable
 {
-    const uint Bold = 1, Amount = 2, Day = 3;
+    const int Bold = 1, Amount = 2, Day = 3;
     const int RowsMeasured = 200;
 
     /// <summary>Writes it; the stream stays open.</summary>
@@ -41,46 +42,71 @@ public static class XlsxTable
         new CellStyleFormats(new CellFormat()) { Count = 1 },
         new CellFormats(new CellFormat(), new CellFormat { FontId = 1, ApplyFont = true }, new CellFormat { NumberFormatId = 4, ApplyNumberFormat = true }, new CellFormat { NumberFormatId = 164, ApplyNumberFormat = true }) { Count = 4 });
 
+    // A sheet of a hundred thousand rows is written as it comes, without an object for each cell.
     static void WriteSheet(WorksheetPart part, Table table)
     {
         var rows = table.Rows.ToList();
-        using var writer = OpenXmlWriter.Create(part);
-        writer.WriteStartElement(new Worksheet());
-        writer.WriteElement(new SheetViews(new SheetView(new Pane { VerticalSplit = 1, TopLeftCell = "A2", ActivePane = PaneValues.BottomLeft, State = PaneStateValues.Frozen }) { WorkbookViewId = 0 }));
-        writer.WriteElement(new Columns(table.Columns.Select((heading, i) => new Column { Min = (uint)i + 1, Max = (uint)i + 1, CustomWidth = true, Width = Width(heading, rows, i) })));
-        writer.WriteStartElement(new SheetData());
-        WriteRow(writer, [.. table.Columns], Bold);
+        using var xml = XmlWriter.Create(part.GetStream(FileMode.Create, FileAccess.Write), new XmlWriterSettings { CloseOutput = true });
+        xml.WriteStartElement("worksheet", "http://schemas.openxmlformats.org/spreadsheetml/2006/main");
+        xml.WriteRaw("""<sheetViews><sheetView workbookViewId="0"><pane ySplit="1" topLeftCell="A2" activePane="bottomLeft" state="frozen" /></sheetView></sheetViews>""");
+        xml.WriteStartElement("cols");
+        for (var i = 0; i < table.Columns.Count; i++)
+            xml.WriteRaw(string.Create(CultureInfo.InvariantCulture, $"""<col min="{i + 1}" max="{i + 1}" width="{Width(table.Columns[i], rows, i)}" customWidth="1" />"""));
+        xml.WriteEndElement();
+        xml.WriteStartElement("sheetData");
+        WriteRow(xml, table.Columns, Bold);
         foreach (var row in rows)
-            WriteRow(writer, row, 0);
-        writer.WriteEndElement();
-        writer.WriteEndElement();
+            WriteRow(xml, row, 0);
+        xml.WriteEndElement();
+        xml.WriteEndElement();
     }
 
     static double Width(string heading, List<IReadOnlyList<object?>> rows, int column) =>
         Math.Clamp(rows.Take(RowsMeasured).Select(r => r[column]?.ToString()?.Length ?? 0).Append(heading.Length).Max() + 2, 6, 60);
 
-    static void WriteRow(OpenXmlWriter writer, IReadOnlyList<object?> cells, uint textStyle)
+    static void WriteRow(XmlWriter xml, IReadOnlyList<object?> cells, int textStyle)
     {
-        writer.WriteStartElement(new Row());
+        xml.WriteStartElement("row");
         foreach (var cell in cells)
-            writer.WriteElement(CellOf(cell, textStyle));
-        writer.WriteEndElement();
+            WriteCell(xml, cell, textStyle);
+        xml.WriteEndElement();
     }
 
-    static Cell CellOf(object? value, uint textStyle) => value switch
+    static void WriteCell(XmlWriter xml, object? value, int textStyle)
     {
-        null => new Cell(),
-        decimal amount => Number(amount.ToString(CultureInfo.InvariantCulture), Amount),
-        int or long => Number(((IFormattable)value).ToString(null, CultureInfo.InvariantCulture), 0),
-        DateOnly day => Number((day.DayNumber - new DateOnly(1899, 12, 30).DayNumber).ToString(CultureInfo.InvariantCulture), Day),
-        bool yes => Text(yes ? "yes" : "no", textStyle),
-        _ => Text(value.ToString()!, textStyle),
-    };
+        xml.WriteStartElement("c");
+        switch (value)
+        {
+            case null: break;
+            case decimal amount: Number(xml, amount.ToString(CultureInfo.InvariantCulture), Amount); break;
+            case int or long: Number(xml, ((IFormattable)value).ToString(null, CultureInfo.InvariantCulture), 0); break;
+            case DateOnly day: Number(xml, (day.DayNumber - new DateOnly(1899, 12, 30).DayNumber).ToString(CultureInfo.InvariantCulture), Day); break;
+            case bool yes: Text(xml, yes ? "yes" : "no", textStyle); break;
+            default: Text(xml, value.ToString()!, textStyle); break;
+        }
+        xml.WriteEndElement();
+    }
 
-    static Cell Number(string value, uint style) => new(new CellValue(value)) { DataType = CellValues.Number, StyleIndex = style };
+    static void Number(XmlWriter xml, string value, int style)
+    {
+        xml.WriteAttributeString("s", style.ToString(CultureInfo.InvariantCulture));
+        xml.WriteElementString("v", value);
+    }
 
-    static Cell Text(string value, uint style) => new(new InlineString(new Text(Printable(value)) { Space = SpaceProcessingModeValues.Preserve })) { DataType = CellValues.InlineString, StyleIndex = style };
+    static void Text(XmlWriter xml, string value, int style)
+    {
+        xml.WriteAttributeString("s", style.ToString(CultureInfo.InvariantCulture));
+        xml.WriteAttributeString("t", "inlineStr");
+        xml.WriteStartElement("is");
+        xml.WriteStartElement("t");
+        xml.WriteAttributeString("xml", "space", null, "preserve");
+        xml.WriteString(Printable(value));
+        xml.WriteEndElement();
+        xml.WriteEndElement();
+    }
 
     // XML has no place for other control characters.
-    static string Printable(string text) => string.Concat(text.Where(c => c is '\t' or '\n' or '\r' || !char.IsControl(c)));
+    static string Printable(string text) => text.All(IsPrintable) ? text : string.Concat(text.Where(IsPrintable));
+
+    static bool IsPrintable(char c) => c is '\t' or '\n' or '\r' || !char.IsControl(c);
 }
