@@ -141,6 +141,20 @@ public sealed class RulePageTests(App app) : IClassFixture<App>
     }
 
     [Fact]
+    public async Task A_cell_a_rule_and_a_gap_each_lead_to_a_try_out_with_members_of_their_groups()
+    {
+        var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/rules/revenue/list");
+        await ines.Get(ines.Page.QuerySelectorAll(".rules tr").First(r => r.TextContent.Contains("SEEDS × TRADE", StringComparison.Ordinal)).QuerySelector("a")!.GetAttribute("href")!);
+        Assert.Contains(await Landed(ines, "#drawer a[href*='try-out']"), r => r.StartsWith("4015 Sales of seeds, trade revenue", StringComparison.Ordinal));
+        await ines.Get("/qn/rules/revenue?rung=itemGroup%2BpartyGroup&handler=cell&row=SAPLINGS&column=EXPORT");
+        Assert.Contains(await Landed(ines, "#drawer a[href*='try-out']"), r => r.StartsWith("4025 Sales of saplings, export revenue", StringComparison.Ordinal));
+        await ines.Get("/qn/rules/revenue/gaps");
+        Assert.Contains(await Landed(ines, ".gaps a[href*='try-out']"), r => r.StartsWith("1999 Suspense", StringComparison.Ordinal));
+
+        static async Task<string[]> Landed(Visitor visitor, string link) => (await visitor.Get(visitor.Page.QuerySelector(link)!.GetAttribute("href")!)).Rows("#entry tbody tr");
+    }
+
+    [Fact]
     public async Task One_line_asks_where_all_purposes_land()
     {
         var vera = await (await Visitor.SignedIn(app, "vera")).Get("/qn/where?q=" + Uri.EscapeDataString("larkfield meadow mix, 50"));

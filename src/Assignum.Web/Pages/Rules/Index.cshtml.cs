@@ -21,6 +21,9 @@ public sealed record RulePanel(CompanyPage Page, Purpose Purpose, RuleForm Form,
     /// <summary>Rules with the same facts, this one among them, for the time line.</summary>
     public IReadOnlyList<Rule> Same { get; init; } = [];
 
+    /// <summary>Ways to try it.</summary>
+    public IReadOnlyList<TrailLinkTo> Tries { get; init; } = [];
+
     /// <summary>The fault of a field, or null.</summary>
     public string? FaultOf(string field) => Refusal?.Field == field ? Refusal.Message : null;
 }
@@ -101,8 +104,7 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
         var links = new List<TrailLinkTo>();
         if (grid.OwnRung(row, column) is { } own && MayPrepare && grid.At(row, column).Origin != CellOrigin.Own)
             links.Add(new("Add a rule for it", AtPurpose() + $"?handler=rule&rung={Uri.EscapeDataString(own.Name)}{string.Concat(when.Select(w => $"&{w.Fact.Name()}={Uri.EscapeDataString(w.Code)}"))}", InDrawer: true));
-        links.Add(TryLinks.For(this, Purpose, when));
-        links.Add(new("Where else it lands", At("where") + "?q=" + Uri.EscapeDataString(string.Join(' ', when.Select(w => w.Code)))));
+        links.AddRange(TryLinks.All(this, Purpose, when));
         var facts = Whereabouts.FactsOf(Books.Draft.Shown, TryLinks.AskedFor(when));
         return Drawer("_Trail", await trails.OfFacts(this, Books.Draft, Purpose, facts, Date, links, Stop));
     }
@@ -123,7 +125,7 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
             return Drawer("_RuleGone", this);
         return Drawer("_Rule", new RulePanel(this, Purpose, RuleForm.Of(rule, row.Value, Draft.Book), Draft.Book, null)
         {
-            Id = rule.Id, Origin = await rules.OriginOf(Company.Id, row.Value, Stop), Same = [.. Draft.Book.Rules.Where(r => r.Purpose == Purpose && r.Rung.Equals(rule.Rung) && r.Key == rule.Key)],
+            Id = rule.Id, Origin = await rules.OriginOf(Company.Id, row.Value, Stop), Same = [.. Draft.Book.Rules.Where(r => r.Purpose == Purpose && r.Rung.Equals(rule.Rung) && r.Key == rule.Key)], Tries = TryLinks.All(this, Purpose, rule.When),
         });
     }
 

@@ -15,6 +15,10 @@ static class TryLinks
         ? new("Try an invoice with it", page.At("try-out") + Query(page.Books.Draft.Stored.Book, purpose, when))
         : new("Ask where it lands", page.At("where") + "?q=" + Uri.EscapeDataString(string.Join(' ', when.Select(w => w.Code))));
 
+    /// <summary>Every way to try it: an invoice where one asks for the purpose, and the question where it lands.</summary>
+    internal static IReadOnlyList<TrailLinkTo> All(CompanyPage page, Purpose purpose, IReadOnlyList<FactValue> when) => OfInvoices.Contains(purpose)
+        ? [For(page, purpose, when), new("Where else it lands", page.At("where") + "?q=" + Uri.EscapeDataString(string.Join(' ', when.Select(w => w.Code))))] : [For(page, purpose, when)];
+
     /// <summary>The query of a try-out: a member of each group, the first that can meet the purpose.</summary>
     internal static string Query(Rulebook book, Purpose purpose, IReadOnlyList<FactValue> when)
     {
