@@ -94,6 +94,18 @@ public sealed class RulePageTests(App app) : IClassFixture<App>
     }
 
     [Fact]
+    public async Task What_only_events_bring_is_a_gap_too_and_mended_like_any_other()
+    {
+        var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/rules/payment-clearing/gaps");
+        Assert.Contains("Seen in events", ines.Text, StringComparison.Ordinal);
+        ines.Page.QuerySelectorAll(".gaps tbody tr").First(r => r.TextContent.Contains("till", StringComparison.Ordinal)).QuerySelector("form")!.Id = "mend";
+        await ines.Submit("#mend", ("account", "web payments"));
+
+        Assert.DoesNotContain("Seen in events", (await ines.Follow()).Text, StringComparison.Ordinal);
+        Assert.Contains("1055", (await ines.Get("/qn/rules/payment-clearing/list")).Text, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task A_ladder_shows_what_moves_before_it_is_changed_and_keeps_rungs_with_rules()
     {
         var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/rules/revenue/ladder?r=itemGroup&r=itemGroup%2BpartyGroup&r=item&r=default");

@@ -15,6 +15,11 @@ public sealed record Gap(GapKind Kind, IReadOnlyList<FactValue> Where, IReadOnly
     public string InWords => Where.Count + Lacking.Count == 0 ? "everything" : string.Join(" × ", [.. Where.Select(w => w.Code), .. Lacking.Select(l => "no " + l.InWords())]);
 }
 
+/// <summary>Facts that events have come with.</summary>
+/// <param name="Facts">The facts.</param>
+/// <param name="Times">How many lines or held events had them.</param>
+public sealed record Seen(IReadOnlyList<FactValue> Facts, long Times);
+
 /// <summary>Finds the gaps of a purpose: the same count as <see cref="Coverage"/>, gathered by group.</summary>
 public static class Gaps
 {
@@ -49,6 +54,28 @@ public static class Gaps
         var totals = Totals(counts);
         return [.. Enum.GetValues<GapKind>().SelectMany(kind => Gathered(counts, totals, kind)
             .Select(g => Made(book, purpose, kind, g.Key, g.Count)).OrderByDescending(g => g.Combinations))];
+    }
+
+    /// <summary>Gaps that no list of members shows, because they hang on what only events bring: connection, method, money account, project. By kind, the most often seen first.</summary>
+    /// <param name="book">The rulebook.</param>
+    /// <param name="purpose">The purpose.</param>
+    /// <param name="seen">What events have come with.</param>
+    /// <param name="date">Posting date.</param>
+    public static IReadOnlyList<Gap> OfSeen(CompiledRulebook book, Purpose purpose, IEnumerable<Seen> seen, DateOnly date)
+    {
+        var asked = purpose.Chain().SelectMany(p => book.Book.LadderOf(p)).SelectMany(r => r.Facts).ToHashSet();
+        bool OfEvents(FactValue value) => value.Fact is not (Fact.Item or Fact.ItemGroup or Fact.ItemKind or Fact.Party or Fact.PartyGroup or Fact.Location) && (value.Fact != Fact.Currency || !Fold.Same(value.Code, book.Book.Company.Currency));
+        var gaps = new Dictionary<(GapKind, string), (List<FactValue> Where, long Times)>();
+        foreach (var (facts, times) in seen)
+        {
+            var where = facts.Where(f => asked.Contains(f.Fact) && f.Fact is not (Fact.Item or Fact.Party or Fact.ItemKind) && (f.Fact != Fact.Currency || OfEvents(f))).ToList();
+            var kind = KindOf(book, book.Resolve(purpose, book.FactsOf(facts), date), date);
+            if (kind == Covered || !where.Exists(OfEvents))
+                continue;
+            var key = (kind, RuleKey.TextOf("", where));
+            gaps[key] = (where, gaps.GetValueOrDefault(key).Times + times);
+        }
+        return [.. gaps.OrderBy(g => g.Key.Item1).ThenByDescending(g => g.Value.Times).Select(g => new Gap(g.Key.Item1, g.Value.Where, [], g.Value.Times, MendOf(book, purpose, g.Value.Where)))];
     }
 
     /// <summary>The facts of the one rule that mends a gap, the group of an item or a party standing in for what the rung asks; null where the ladder has no rung for it.</summary>

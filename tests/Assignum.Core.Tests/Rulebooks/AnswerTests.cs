@@ -44,6 +44,18 @@ public class AnswerTests
     }
 
     [Fact]
+    public void What_only_events_bring_shows_gaps_that_no_member_shows()
+    {
+        Seen Payout(string connection, string method, long times) => new([new(Fact.Connection, connection), new(Fact.Method, method), new(Fact.Currency, "EUR")], times);
+        var book = Compiled(Tests.Book.Rule("payment-clearing", "1050", (Fact.Connection, "web-shop")));
+        var gaps = Gaps.OfSeen(book, Purpose.PaymentClearing, [Payout("till", "card", 2), Payout("till", "card", 3), Payout("web-shop", "card", 9)], Tests.Book.Day);
+
+        var gap = Assert.Single(gaps);
+        Assert.Equal((GapKind.Default, "till × card", 5, "connection+method"), (gap.Kind, gap.InWords, gap.Combinations, gap.Mend.Name));
+        Assert.Empty(Gaps.OfSeen(book, Purpose.Inventory, [Payout("till", "card", 2)], Tests.Book.Day));
+    }
+
+    [Fact]
     public void A_rule_is_redundant_only_when_what_stands_below_it_says_the_same_whatever_else_holds()
     {
         var rule = Tests.Book.Rule("inventory", "1300", (Fact.Item, "SEED-01"));

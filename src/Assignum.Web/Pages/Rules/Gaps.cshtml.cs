@@ -1,6 +1,7 @@
 using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Core.Rulebooks;
+using Assignum.Storage.Journal;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
 using Microsoft.AspNetCore.Authorization;
@@ -20,7 +21,7 @@ public sealed record GapLine(Gap Gap, IReadOnlyList<FactValue>? When, Rule? Own)
 
 /// <summary>The gaps of a purpose: combinations that nothing, suspense or only the default answers, each mended in one step.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class GapsModel(RuleCells cells, Coverages coverages, TimeProvider clock) : PurposePage(coverages, clock)
+public sealed class GapsModel(RuleCells cells, SeenStore events, Coverages coverages, TimeProvider clock) : PurposePage(coverages, clock)
 {
     const int MostShown = 200;
 
@@ -30,16 +31,18 @@ public sealed class GapsModel(RuleCells cells, Coverages coverages, TimeProvider
     public IReadOnlyDictionary<GapKind, int> Counts { get; private set; } = new Dictionary<GapKind, int>();
     /// <summary>Those shown by kind.</summary>
     public ILookup<GapKind, GapLine> Lines { get; private set; } = Array.Empty<GapLine>().ToLookup(l => l.Gap.Kind);
+    /// <summary>Gaps that events have come with.</summary>
+    public IReadOnlyList<GapLine> SeenInEvents { get; private set; } = [];
     /// <summary>What was typed where it was refused.</summary>
     public (string Written, string Account)? Typed { get; private set; }
 
     /// <summary>Shows the gaps.</summary>
-    public IActionResult OnGet(string purpose) => Measure(purpose) ? Page() : NotFound();
+    public async Task<IActionResult> OnGetAsync(string purpose) => await Measure(purpose) ? Page() : NotFound();
 
     /// <summary>Mends a gap by a rule in the draft.</summary>
     public async Task<IActionResult> OnPostAsync(string purpose, string? when, string? account, string? own, string? seen)
     {
-        if (!Measure(purpose))
+        if (!await Measure(purpose))
             return NotFound();
         Typed = (when ?? "", account ?? "");
         var picked = AccountPick.One(account, [.. Draft.Book.Accounts.Where(a => a.Kind == AccountKind.Posting)], Purpose);
@@ -61,7 +64,7 @@ public sealed class GapsModel(RuleCells cells, Coverages coverages, TimeProvider
         _ => ("Falls to the company default", "It lands. Look whether the default is what is meant here."),
     };
 
-    bool Measure(string purpose)
+    async Task<bool> Measure(string purpose)
     {
         if (!Lay(purpose))
             return false;
@@ -69,6 +72,7 @@ public sealed class GapsModel(RuleCells cells, Coverages coverages, TimeProvider
         var gaps = GapsOfIt;
         Counts = gaps.GroupBy(g => g.Kind).ToDictionary(g => g.Key, g => g.Count());
         Lines = gaps.GroupBy(g => g.Kind).SelectMany(g => g.Take(MostShown)).Select(g => Line(g)).ToLookup(l => l.Gap.Kind);
+        SeenInEvents = [.. Gaps.OfSeen(book, Purpose, await events.Of(Company.Id, Purpose, Stop), Date).Take(MostShown).Select(Line)];
         return true;
 
         GapLine Line(Gap gap)
