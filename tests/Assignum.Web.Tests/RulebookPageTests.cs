@@ -122,6 +122,32 @@ public sealed class RulePageTests(App app) : IClassFixture<App>
     }
 
     [Fact]
+    public async Task What_counts_all_combinations_is_there_on_its_own_for_pages_that_did_not_wait_for_it()
+    {
+        var vera = await (await Visitor.SignedIn(app, "vera")).Get("/qn/rules/revenue/ladder?handler=moves&r=itemGroup&r=itemGroup%2BpartyGroup&r=item&r=default");
+        Assert.Contains("SEEDS × TRADE", vera.Text, StringComparison.Ordinal);
+        Assert.Contains("No tax rule answers where party tax group ABROAD", (await vera.Get("/qn/editions?handler=findings")).Text, StringComparison.Ordinal);
+        Assert.Contains(" %", (await vera.Get("/qn/rules/revenue?handler=meters")).Text, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_rule_with_dates_shows_when_it_holds()
+    {
+        var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/rules/revenue?handler=rule&rung=itemGroup&itemGroup=TOOLS");
+        await ines.Submit("#drawer form", ("Account", "4030"), ("From", "2027-01-01"));
+        Assert.Contains("their dates overlap. End one before the other begins", ines.Page.QuerySelector("#drawer .fault")!.TextContent, StringComparison.Ordinal);
+        await ines.Get("/qn/rules/revenue/list");
+        await ines.Get(ines.Page.QuerySelectorAll("#rung-itemGroup + table tr").First(r => r.TextContent.Contains("TOOLS", StringComparison.Ordinal)).QuerySelector("a")!.GetAttribute("href")!);
+        ines.Page.QuerySelector("#rule-last")!.SetAttribute("value", "2026-12-31");
+        await ines.Press("#drawer button[formaction*=end]");
+        await ines.Get("/qn/rules/revenue?handler=rule&rung=itemGroup&itemGroup=TOOLS");
+        await ines.Submit("#drawer form", ("Account", "4030"), ("From", "2027-01-01"));
+        await ines.Follow();
+        await ines.Get(ines.Page.QuerySelectorAll("#rung-itemGroup + table tr").First(r => r.TextContent.Contains("TOOLS", StringComparison.Ordinal)).QuerySelector("a")!.GetAttribute("href")!);
+        Assert.Contains("4030 from 1 January 2027", ines.Page.QuerySelector("#drawer svg[role=img]")!.GetAttribute("aria-label"), StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task Rules_are_copied_from_another_purpose_a_group_or_a_company_and_what_can_t_be_copied_says_why()
     {
         var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/rules/sales-return/copy?from=purpose&of=revenue");
