@@ -197,6 +197,8 @@ public sealed class RulePageTests(App app) : IClassFixture<App>
     {
         var vera = await (await Visitor.SignedIn(app, "vera")).Get("/qn/where?q=" + Uri.EscapeDataString("larkfield meadow mix, 50"));
         Assert.Contains(vera.Rows(".lands tr"), r => r.StartsWith("Revenue 4015 Sales of seeds, trade", StringComparison.Ordinal) && r.EndsWith("item group + party group", StringComparison.Ordinal));
+        // The tax code is the one a document would find.
+        Assert.Contains(vera.Rows(".lands tr"), r => r.StartsWith("Output tax 2210 Output tax 8 %", StringComparison.Ordinal));
         Assert.Contains("fits several", (await vera.Get("/qn/where?q=meadow")).Text, StringComparison.Ordinal);
         Assert.Contains("is in no code and no name", (await vera.Get("/qn/where?q=xyzzy")).Text, StringComparison.Ordinal);
         await vera.Get("/qn/where?q=SEEDS&handler=trail&purpose=inventory");

@@ -23,6 +23,8 @@ public sealed class WhereModel(TrailMaker trails, TimeProvider clock) : CompanyP
     public DateOnly Date => On ?? DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
     /// <summary>The question as it was understood.</summary>
     public Question Question { get; private set; } = new([], []);
+    /// <summary>What is asked, with the tax code that a document would find.</summary>
+    public Asked Asked { get; private set; } = new();
     /// <summary>The answers by purpose.</summary>
     public IReadOnlyDictionary<Purpose, LandsOn> Answers { get; private set; } = new Dictionary<Purpose, LandsOn>();
     /// <summary>What was understood, with the group and the kind that follow.</summary>
@@ -38,7 +40,7 @@ public sealed class WhereModel(TrailMaker trails, TimeProvider clock) : CompanyP
             return NotFound();
         Ask();
         List<TrailLinkTo> links = [new("Rules of " + asked.Title.ToLowerInvariant(), At("rules/" + asked.Name)), TryLinks.For(this, asked, Question.Understood)];
-        return Drawer("_Trail", await trails.OfFacts(this, Books.Draft, asked, Whereabouts.FactsOf(Books.Draft.Shown, Question.Asked), Date, links, Stop));
+        return Drawer("_Trail", await trails.OfFacts(this, Books.Draft, asked, Whereabouts.FactsOf(Books.Draft.Shown, Asked), Date, links, Stop));
     }
 
     /// <summary>The question with one word replaced.</summary>
@@ -49,8 +51,21 @@ public sealed class WhereModel(TrailMaker trails, TimeProvider clock) : CompanyP
     {
         var book = Books.Draft.Shown;
         Question = Question.Read(book.Book, Text ?? "");
-        var facts = Whereabouts.FactsOf(book, Question.Asked);
+        Asked = WithTaxCode(book, Question.Asked);
+        var facts = Whereabouts.FactsOf(book, Asked);
         Answers = Whereabouts.Of(book, facts, Date).ToDictionary(a => a.Purpose);
         Facts = book.InWords(facts);
+    }
+
+    // A document of this party with this item finds its tax code where their tax groups meet.
+    Asked WithTaxCode(CompiledRulebook book, Asked asked)
+    {
+        if (asked.TaxCode is not null)
+            return asked;
+        var facts = book.InWords(Whereabouts.FactsOf(book, asked));
+        string? Of(Fact fact) => facts.FirstOrDefault(f => f.Fact == fact).Code;
+        var area = asked.Party is { } party && book.Parties.TryFind(party, out var known) ? known.TaxArea : null;
+        return Of(Fact.PartyTaxGroup) is null || Of(Fact.ItemTaxGroup) is null ? asked
+            : asked with { TaxCode = new TaxGrid(book, area, Date).At(Of(Fact.PartyTaxGroup), Of(Fact.ItemTaxGroup)).Code?.Code };
     }
 }
