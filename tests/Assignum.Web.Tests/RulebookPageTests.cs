@@ -36,6 +36,16 @@ public sealed class RulePageTests(App app) : IClassFixture<App>
     }
 
     [Fact]
+    public async Task Both_sides_of_the_grid_are_filtered()
+    {
+        var grid = await (await Visitor.SignedIn(app, "vera")).Read(Grid + "&q=seed&top=trade&handler=cells");
+
+        Assert.Equal([null, "SEEDS"], grid.GetProperty("rows").EnumerateArray().Select(r => r.GetProperty("code").GetString()));
+        Assert.Equal([null, "TRADE"], grid.GetProperty("columns").EnumerateArray().Select(c => c.GetProperty("code").GetString()));
+        Assert.Equal("4015", At(grid, "SEEDS", "TRADE").Answer);
+    }
+
+    [Fact]
     public async Task Cells_take_any_part_of_a_name_all_or_none_and_never_over_somebody_elses_change()
     {
         var ines = await (await Visitor.SignedIn(app, "ines")).Get(Grid);

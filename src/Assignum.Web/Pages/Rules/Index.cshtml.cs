@@ -40,6 +40,11 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
     /// <summary>What code or name at the left must have in it.</summary>
     [BindProperty(SupportsGet = true, Name = "q")]
     public string? Filter { get; set; }
+    /// <summary>What code or name at the top must have in it.</summary>
+    [BindProperty(SupportsGet = true, Name = "top")]
+    public string? TopFilter { get; set; }
+    /// <summary>How many columns fit, and how many of them are drawn.</summary>
+    public (int Fitting, int Drawn) Columns { get; private set; }
     /// <summary>How many rows come before those shown.</summary>
     [BindProperty(SupportsGet = true, Name = "skip")]
     public int From { get; set; }
@@ -53,7 +58,14 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
     public int Most => MostRows;
 
     /// <summary>Shows the grid of a rung.</summary>
-    public IActionResult OnGet(string? purpose) => LayGrid(purpose) ? Page() : NotFound();
+    public IActionResult OnGet(string? purpose)
+    {
+        if (!LayGrid(purpose))
+            return NotFound();
+        var fitting = Rung.Facts.Length > 1 ? Fitting(Draft.Book, Rung.Facts[1], TopFilter).Count() : 0;
+        Columns = (fitting, Math.Min(MostRows, fitting));
+        return Page();
+    }
 
     /// <summary>The grid as data.</summary>
     public IActionResult OnGetCells(string purpose) => LayGrid(purpose) ? new JsonResult(Grid(Books)) : NotFound();
@@ -178,13 +190,18 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
     GridData Grid(CompanyBooks books)
     {
         var (grid, book, any) = (RuleGrid(books), books.Draft.Stored.Book, new AxisValue(null, "any"));
-        var fold = Fold.Of(Filter ?? "");
-        List<AxisValue> rows = Rung.Facts.IsEmpty ? [] : [.. GridAxes.Of(book, Purpose, grid.Down).Where(v => fold.Length == 0 || Fold.Of($"{v.Code} {v.Name}").Contains(fold, StringComparison.Ordinal))];
-        List<AxisValue> columns = grid.Across is { } across ? [any, .. GridAxes.Of(book, Purpose, across).Take(MostRows)] : [new AxisValue(null, "lands on")];
+        List<AxisValue> rows = Rung.Facts.IsEmpty ? [] : [.. Fitting(book, grid.Down, Filter)];
+        List<AxisValue> columns = grid.Across is { } across ? [any, .. Fitting(book, across, TopFilter).Take(MostRows)] : [new AxisValue(null, "lands on")];
         return GridData.Of(grid.Down.InWords(), grid.Across?.InWords() ?? "", [.. From == 0 ? [any] : Enumerable.Empty<AxisValue>(), .. rows.Skip(From).Take(MostRows)], columns, rows.Count, books.State.InDraft, (row, column) =>
         {
             var cell = grid.At(row.Code, column.Code);
             return (cell.Account is { } account ? [account.Number, account.Name, account.Suspense ? "s" : cell.Postable ? "" : "x"] : null, cell.Origin, cell.Origin == CellOrigin.Own ? cell.Rule!.Id : null, grid.OwnRung(row.Code, column.Code) is not null);
         });
+    }
+
+    IEnumerable<AxisValue> Fitting(Rulebook book, Fact fact, string? filter)
+    {
+        var fold = Fold.Of(filter ?? "");
+        return GridAxes.Of(book, Purpose, fact).Where(v => fold.Length == 0 || Fold.Of($"{v.Code} {v.Name}").Contains(fold, StringComparison.Ordinal));
     }
 }
