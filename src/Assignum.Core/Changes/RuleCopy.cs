@@ -28,9 +28,9 @@ public static class RuleCopy
     public static IReadOnlyList<CopiedRule> Of(Rulebook from, Purpose source, Rulebook to, Purpose target, DateOnly date, FactValue? fromGroup = null, FactValue? toGroup = null)
     {
         var book = new CompiledRulebook(to with { Rules = [], TaxRules = [] });
-        var (ladder, there) = (to.LadderOf(target), to.Rules.Where(r => r.Purpose == target && ValidOn(r, date)).ToLookup(r => RuleKey.TextOf("", r.When)));
+        var (ladder, there) = (to.LadderOf(target), to.Rules.Where(r => r.Purpose == target && r.ValidOn(date)).ToLookup(r => RuleKey.TextOf("", r.When)));
         return [.. from.Rules
-            .Where(r => r.Purpose == source && ValidOn(r, date) && !r.When.Any(w => w.Fact is Fact.Item or Fact.Party) && (fromGroup is not { } group || r.When.Any(w => Is(w, group))))
+            .Where(r => r.Purpose == source && r.ValidOn(date) && !r.When.Any(w => w.Fact is Fact.Item or Fact.Party) && (fromGroup is not { } group || r.When.Any(w => Is(w, group))))
             .Select(r => Copied(r, [.. r.When.Select(w => fromGroup is { } group && toGroup is { } instead && Is(w, group) ? instead : w)]))
             .OrderBy(c => ladder.IndexOf(RungOf(c.When)) is >= 0 and var at ? at : int.MaxValue).ThenBy(c => RuleKey.TextOf("", c.When), StringComparer.Ordinal)];
 
@@ -61,6 +61,4 @@ public static class RuleCopy
     static Rung RungOf(IReadOnlyList<FactValue> when) => new([.. when.Select(w => w.Fact)]);
 
     static bool Is(FactValue value, FactValue other) => value.Fact == other.Fact && Fold.Same(value.Code, other.Code);
-
-    static bool ValidOn(Rule rule, DateOnly date) => !(rule.From > date) && !(rule.To < date);
 }

@@ -11,9 +11,9 @@ static class RuleFindings
     {
         var known = new Known(book);
         foreach (var rule in book.Rules)
-            if (!known.IsSound(rule))
-                foreach (var finding in known.ErrorsOf(rule))
-                    yield return finding;
+            known.Check(rule);
+        foreach (var finding in known.Found)
+            yield return finding;
         foreach (var (a, b) in Overlaps.Among(Suspects(book.Rules), r => r.Key, r => r.From, r => r.To))
             yield return Overlap(a, b);
     }
@@ -42,8 +42,9 @@ static class RuleFindings
     {
         var known = new Known(book);
         foreach (var candidate in candidates)
-            foreach (var finding in known.ErrorsOf(candidate))
-                yield return finding;
+            known.Check(candidate);
+        foreach (var finding in known.Found)
+            yield return finding;
         var rungs = candidates.Select(c => (c.Purpose, c.Rung)).ToHashSet();
         var keys = candidates.Select(c => c.Key).ToHashSet(StringComparer.Ordinal);
         var same = book.Rules.Where(r => rungs.Contains((r.Purpose, r.Rung)) && !replaced.Contains(r.Id) && keys.Contains(r.Key));
@@ -63,6 +64,8 @@ static class RuleFindings
         readonly HashSet<string> taxCodes;
         readonly HashSet<Rung>?[] rungs = new HashSet<Rung>?[Purpose.All.Count];
 
+        internal List<Finding> Found { get; } = [];
+
         internal Known(Rulebook book)
         {
             this.book = book;
@@ -78,37 +81,26 @@ static class RuleFindings
             };
         }
 
-        /// <summary>Whether nothing is wrong with it: the same as no errors, without saying what they would be.</summary>
-        internal bool IsSound(Rule rule)
-        {
-            if (!accounts.TryGetValue(Fold.Of(rule.Account), out var account) || account.Kind != AccountKind.Posting || rule.From > rule.To || !RungsOf(rule.Purpose).Contains(rule.Rung))
-                return false;
-            foreach (var (fact, code) in rule.When)
-                if ((groups.TryGetValue(fact, out var group) && !group.Codes.Contains(Fold.Of(code))) || (fact == Fact.TaxCode && !taxCodes.Contains(Fold.Of(code))))
-                    return false;
-            return true;
-        }
-
         HashSet<Rung> RungsOf(Purpose purpose) => rungs[purpose.Index] ??= [.. book.LadderOf(purpose)];
 
-        internal IEnumerable<Finding> ErrorsOf(Rule rule)
+        /// <summary>Adds what is wrong with a rule to what was found; a sound one costs a few look-ups.</summary>
+        internal void Check(Rule rule)
         {
             if (!accounts.TryGetValue(Fold.Of(rule.Account), out var account))
-                yield return Error("unknown-account", rule, $"Rule {rule.Id} answers with account {rule.Account}, which the chart does not have. Add the account, or choose another.");
+                Found.Add(Error("unknown-account", rule, $"Rule {rule.Id} answers with account {rule.Account}, which the chart does not have. Add the account, or choose another."));
             else if (account.Kind != AccountKind.Posting)
-                yield return Error("rule-account-not-postable", rule, $"Rule {rule.Id} answers with account {account.Number} {account.Name}, which is a {account.Kind.Word()}. Choose a posting account.");
-            if (!book.LadderOf(rule.Purpose).Contains(rule.Rung))
-                yield return Error("rule-off-ladder", rule, $"Rule {rule.Id} asks for {rule.Rung.InWords}, which is no rung of the ladder of {rule.Purpose}: {string.Join(" · ", book.LadderOf(rule.Purpose).Select(r => r.Name))}. Add the rung, or change the rule.");
+                Found.Add(Error("rule-account-not-postable", rule, $"Rule {rule.Id} answers with account {account.Number} {account.Name}, which is a {account.Kind.Word()}. Choose a posting account."));
+            if (!RungsOf(rule.Purpose).Contains(rule.Rung))
+                Found.Add(Error("rule-off-ladder", rule, $"Rule {rule.Id} asks for {rule.Rung.InWords}, which is no rung of the ladder of {rule.Purpose}: {string.Join(" · ", book.LadderOf(rule.Purpose).Select(r => r.Name))}. Add the rung, or change the rule."));
             foreach (var (fact, code) in rule.When)
             {
-                if (groups.TryGetValue(fact, out var group))
-                    foreach (var missing in MemberFindings.Missing("rules/" + rule.Id, group.What, code, group.Codes))
-                        yield return missing;
+                if (groups.TryGetValue(fact, out var group) && !group.Codes.Contains(Fold.Of(code)))
+                    Found.AddRange(MemberFindings.Missing("rules/" + rule.Id, group.What, code, group.Codes));
                 if (fact == Fact.TaxCode && !taxCodes.Contains(Fold.Of(code)))
-                    yield return Error("unknown-tax-code", rule, $"Rule {rule.Id} asks for tax code {code}, which does not exist. Add it, or choose another.");
+                    Found.Add(Error("unknown-tax-code", rule, $"Rule {rule.Id} asks for tax code {code}, which does not exist. Add it, or choose another."));
             }
             if (rule.From > rule.To)
-                yield return Error("rule-dates", rule, $"Rule {rule.Id} ends on {rule.To:yyyy-MM-dd}, before it begins on {rule.From:yyyy-MM-dd}. Correct from or to.");
+                Found.Add(Error("rule-dates", rule, $"Rule {rule.Id} ends on {rule.To:yyyy-MM-dd}, before it begins on {rule.From:yyyy-MM-dd}. Correct from or to."));
         }
     }
 

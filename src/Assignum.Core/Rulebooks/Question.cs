@@ -20,11 +20,7 @@ public sealed record Question(IReadOnlyList<FactValue> Understood, IReadOnlyList
     static readonly Fact[] Listed = [Fact.Party, Fact.Item, Fact.PartyGroup, Fact.ItemGroup, Fact.Location, Fact.Project, Fact.ProjectGroup, Fact.AssetGroup, Fact.TaxCode, Fact.ItemKind, Fact.Connection, Fact.Method, Fact.Currency, Fact.MoneyAccount, Fact.Reason, Fact.Authority, Fact.TaxArea, Fact.Partner];
 
     /// <summary>The question as the answers ask it.</summary>
-    public Asked Asked => new()
-    {
-        Item = Of(Fact.Item), ItemGroup = Of(Fact.ItemGroup), Party = Of(Fact.Party), PartyGroup = Of(Fact.PartyGroup), TaxCode = Of(Fact.TaxCode), Currency = Of(Fact.Currency),
-        Further = [.. Understood.Where(w => w.Fact is not (Fact.Item or Fact.ItemGroup or Fact.Party or Fact.PartyGroup or Fact.TaxCode or Fact.Currency))],
-    };
+    public Asked Asked => Asked.Of(Understood);
 
     /// <summary>Reads a question: the longest phrase that is a code or a name first, then parts that only one thing has.</summary>
     public static Question Read(Rulebook book, string text)
@@ -66,8 +62,6 @@ public sealed record Question(IReadOnlyList<FactValue> Understood, IReadOnlyList
 
         bool Free(Thing thing) => !understood.Any(u => u.Fact == thing.Value.Fact);
     }
-
-    string? Of(Fact fact) => Understood.FirstOrDefault(u => u.Fact == fact).Code;
 
     sealed record Thing(FactValue Value, string Code, string Name)
     {

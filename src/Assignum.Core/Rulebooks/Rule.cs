@@ -23,6 +23,9 @@ public sealed record Rule
     /// <summary>What its author wrote beside it.</summary>
     public string? Note { get; init; }
 
+    /// <summary>Whether it holds on a posting date.</summary>
+    public bool ValidOn(DateOnly date) => !(From > date) && !(To < date);
+
     /// <summary>The rung whose facts it has values for.</summary>
     public Rung Rung => rung ??= When.Count == 0 ? Rung.Default : new Rung([.. When.Select(w => w.Fact)]);
     Rung? rung;

@@ -29,6 +29,17 @@ public sealed record Asked
     public string? Currency { get; init; }
     /// <summary>Further facts: location, connection, method …</summary>
     public IReadOnlyList<FactValue> Further { get; init; } = [];
+
+    /// <summary>The question that given facts ask.</summary>
+    public static Asked Of(IReadOnlyList<FactValue> facts)
+    {
+        string? Code(Fact fact) => facts.FirstOrDefault(f => f.Fact == fact).Code;
+        return new()
+        {
+            Item = Code(Fact.Item), ItemGroup = Code(Fact.ItemGroup), Party = Code(Fact.Party), PartyGroup = Code(Fact.PartyGroup), TaxCode = Code(Fact.TaxCode), Currency = Code(Fact.Currency),
+            Further = [.. facts.Where(f => f.Fact is not (Fact.Item or Fact.ItemGroup or Fact.Party or Fact.PartyGroup or Fact.TaxCode or Fact.Currency))],
+        };
+    }
 }
 
 /// <summary>Asks for all purposes at once.</summary>

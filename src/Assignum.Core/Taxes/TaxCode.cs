@@ -87,4 +87,7 @@ public sealed record TaxRule
     public DateOnly? From { get; init; }
     /// <summary>Last tax date, inclusive; null: no limit.</summary>
     public DateOnly? To { get; init; }
+
+    /// <summary>Whether it holds on a tax date.</summary>
+    public bool ValidOn(DateOnly date) => !(From > date) && !(To < date);
 }

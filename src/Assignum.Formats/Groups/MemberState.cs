@@ -30,7 +30,7 @@ sealed class MemberState
             byCode[Fold.Of(member.Code)] = member;
         var fact = MemberSheet.FactOf(family);
         foreach (var rule in book.Book.Rules)
-            if (rule.When is [var only] && only.Fact == fact && !(rule.From > date) && !(rule.To < date))
+            if (rule.When is [var only] && only.Fact == fact && rule.ValidOn(date))
                 own[(rule.Purpose, Fold.Of(only.Code))] = rule;
     }
 

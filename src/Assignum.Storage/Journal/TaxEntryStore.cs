@@ -26,8 +26,7 @@ public sealed record TaxEntry(DateOnly Date, DateOnly TaxDate, long EventId, int
 /// <param name="To">Last posting date.</param>
 /// <param name="Member">"CODE" or "CODE/COMPONENT".</param>
 /// <param name="Side">"output", "input" or "reverse".</param>
-/// <param name="Authority">Members of one authority, or null.</param>
-public sealed record TaxEntryFilter(DateOnly From, DateOnly To, string? Member = null, string? Side = null, IReadOnlyCollection<string>? Authority = null);
+public sealed record TaxEntryFilter(DateOnly From, DateOnly To, string? Member = null, string? Side = null);
 
 /// <summary>Where a page of tax entries goes on.</summary>
 public readonly record struct TaxEntryPlace(DateOnly Date, long EventId, int LineNo);
@@ -72,10 +71,10 @@ public sealed class TaxEntryStore(NpgsqlDataSource source)
                 join event e on e.company_id = s.company_id and e.id = s.event_id
                 left join entry n on n.company_id = s.company_id and n.id = s.entry_id
                 left join member p on p.company_id = e.company_id and p.id = e.party_id
-                where s.company_id = $1 and s.subledger = 'tax' and s.date between $2 and $3 and ($4::text is null or s.member = $4) and ($6::text[] is null or s.member = any($6))
-                  and ($7::date is null or (s.date, s.event_id, s.line_no) < ($7, $8, $9))) t
+                where s.company_id = $1 and s.subledger = 'tax' and s.date between $2 and $3 and ($4::text is null or s.member = $4)
+                  and ($6::date is null or (s.date, s.event_id, s.line_no) < ($6, $7, $8))) t
             where $5::text is null or side = $5
             order by date desc, event_id desc, line_no desc limit {most}
-            """, company, filter.From, filter.To, filter.Member, filter.Side, filter.Authority?.ToArray(), after?.Date, after?.EventId ?? 0L, after?.LineNo ?? 0)
+            """, company, filter.From, filter.To, filter.Member, filter.Side, after?.Date, after?.EventId ?? 0L, after?.LineNo ?? 0)
             .List(r => new TaxEntry(r.GetFieldValue<DateOnly>(0), r.GetFieldValue<DateOnly>(1), r.GetInt64(2), r.GetInt32(3), r.LongOrNull(4), r.GetString(5), r.GetString(6), r.TextOrNull(7), r.TextOrNull(8), r.GetString(9), r.GetString(10), r.GetDecimal(11), r.GetDecimal(12)), stop);
 }

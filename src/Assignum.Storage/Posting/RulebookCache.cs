@@ -10,8 +10,7 @@ namespace Assignum.Storage.Posting;
 public sealed class LandingBook(StoredRulebook stored)
 {
     readonly Lazy<IReadOnlyList<Core.Findings.Finding>> errors = new(() => RulebookChecks.Errors(stored.Book)), findings = new(() => RulebookChecks.Check(stored.Book));
-    readonly Lazy<CompiledRulebook> shown = new(() => Readable(stored.Book));
-    CompiledRulebook? compiled;
+    CompiledRulebook? compiled, readable;
     IReadOnlyList<Redundant>? redundant;
 
     /// <summary>The rulebook as read.</summary>
@@ -23,13 +22,13 @@ public sealed class LandingBook(StoredRulebook stored)
     /// <summary>Compiled; null while the checks find errors in it, which only a draft can have.</summary>
     public CompiledRulebook? Compiled => Errors.Count > 0 ? null : compiled ??= new CompiledRulebook(stored.Book);
     /// <summary>What is shown of it: while it has errors, all but the rules that have them.</summary>
-    public CompiledRulebook Shown => Compiled ?? shown.Value;
+    public CompiledRulebook Shown => Compiled ?? (readable ??= Readable());
     /// <summary>Rules that say what a lower rung says already.</summary>
     public IReadOnlyList<Redundant> Redundant => redundant ??= [.. Redundancy.Of(Shown)];
 
-    static CompiledRulebook Readable(Rulebook book)
+    CompiledRulebook Readable()
     {
-        var faulty = RulebookChecks.Errors(book).Select(e => e.Where).ToHashSet(StringComparer.Ordinal);
+        var (book, faulty) = (stored.Book, Errors.Select(e => e.Where).ToHashSet(StringComparer.Ordinal));
         return new CompiledRulebook(book with { Rules = [.. book.Rules.Where(r => !faulty.Contains("rules/" + r.Id))] });
     }
 }

@@ -82,7 +82,7 @@ public sealed class RuleCells(Draft draft)
                 if (Labels.ListOf(fact) is { } list && stored.Labels.IdOf(list, code) is null)
                     return $"There is no {fact.InWords()} {code} any more. Load the grid anew.";
             var dated = byKey[RuleKey.TextOf(purpose.Name, wanted.When)].ToList();
-            var own = dated.Find(r => !(r.From > date) && !(r.To < date));
+            var own = dated.Find(r => r.ValidOn(date));
             if (own?.Id != wanted.Seen || (own is not null && !Fold.Same(own.Account, wanted.SeenAccount)))
                 return $"Somebody else has changed this cell: it {(own is null ? "has no rule of its own now" : $"says {own.Account} now")}, and you saw {(wanted.Seen is null ? "none" : wanted.SeenAccount)}. Look at it, then change it.";
             if (wanted.Account is null)

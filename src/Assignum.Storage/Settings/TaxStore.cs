@@ -23,7 +23,7 @@ public sealed class TaxStore(Draft draft)
             for (var i = 0; i < edits.Count; i++)
             {
                 var (rule, seen) = edits[i];
-                var own = stored.Book.TaxRules.FirstOrDefault(r => RuleKey.TextOf("tax", r.When()) == RuleKey.TextOf("tax", rule.When()) && !(r.From > date) && !(r.To < date));
+                var own = stored.Book.TaxRules.FirstOrDefault(r => RuleKey.TextOf("tax", r.When()) == RuleKey.TextOf("tax", rule.When()) && r.ValidOn(date));
                 if (!Fold.Same(own?.TaxCode, seen))
                     faults.Add(new(i, $"Somebody else has changed this cell: it {(own is null ? "has no rule of its own now" : $"says {own.TaxCode} now")}. Look at it, then change it."));
                 else if (rule.TaxCode.Length > 0 && stored.Labels.IdOf(Labels.TaxCodes, rule.TaxCode) is null)

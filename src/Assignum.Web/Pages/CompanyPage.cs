@@ -44,6 +44,12 @@ public abstract class CompanyPage : PageModel
     /// <summary>Ends with the request.</summary>
     protected CancellationToken Stop => HttpContext.RequestAborted;
 
+    /// <summary>Name of an account of the draft, or empty.</summary>
+    public string AccountName(string number) => Books.Draft.Shown.Accounts.TryFind(number, out var account) ? account.Name : "";
+
+    /// <summary>Name of a party of the draft, or empty.</summary>
+    public string PartyName(string? code) => code is not null && Books.Draft.Shown.Parties.TryFind(code, out var party) ? party.Name : "";
+
     /// <summary>An address of this company.</summary>
     public string At(string path) => $"/{Company.Code.ToLowerInvariant()}/{path}";
 

@@ -5,7 +5,7 @@
 
   class Grid {
     constructor(host) {
-      this.host = host; this.address = host.dataset.grid; this.editable = host.dataset.editable === "yes"; this.kind = host.dataset.kind;
+      this.host = host; this.address = host.dataset.grid; this.editable = host.dataset.editable === "yes";
       this.at = { row: 0, column: 0 }; this.anchor = { row: 0, column: 0 }; this.undone = []; this.faults = new Map(); this.edit = null;
       this.said = element("p", "said-grid"); this.said.setAttribute("role", "status"); this.said.setAttribute("aria-live", "polite");
       this.pane = element("div", "pane"); this.pane.tabIndex = 0; this.pane.setAttribute("role", "grid"); this.pane.setAttribute("aria-label", host.getAttribute("aria-label"));

@@ -17,8 +17,8 @@ static class GroupLands
     {
         var fact = GroupFamilies.FactOf(family.Name);
         var value = new FactValue(fact, group);
-        var facts = Whereabouts.FactsOf(book, Rules.TryLinks.AskedFor([value]));
-        var rules = book.Book.Rules.Where(r => !(r.From > date) && !(r.To < date) && r.When.Any(w => w.Fact == fact && Fold.Same(w.Code, group))).ToLookup(r => r.Purpose);
+        var facts = Whereabouts.FactsOf(book, Asked.Of([value]));
+        var rules = book.Book.Rules.Where(r => r.ValidOn(date) && r.When.Any(w => w.Fact == fact && Fold.Same(w.Code, group))).ToLookup(r => r.Purpose);
         return [.. Purpose.All.Where(p => Asks(book.Book, p, fact) && (rules[p].Any() || CanMeet(book.Book, family, group, p))).Select(p =>
         {
             var lands = Whereabouts.Of(book, p, facts, date);

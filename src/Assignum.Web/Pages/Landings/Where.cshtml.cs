@@ -9,18 +9,13 @@ namespace Assignum.Web.Pages.Landings;
 
 /// <summary>Asks in one line where all purposes land: for a party, an item, a place, or groups of them.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class WhereModel(TrailMaker trails, TimeProvider clock) : CompanyPage
+public sealed class WhereModel(TrailMaker trails, TimeProvider clock) : DatedPage(clock)
 {
     /// <inheritdoc/>
     public override string Step => "Rules";
     /// <summary>The question.</summary>
     [BindProperty(SupportsGet = true, Name = "q")]
     public string? Text { get; set; }
-    /// <summary>The posting date.</summary>
-    [BindProperty(SupportsGet = true, Name = "on")]
-    public DateOnly? On { get; set; }
-    /// <summary>The posting date: the one asked for, else today.</summary>
-    public DateOnly Date => On ?? DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
     /// <summary>The question as it was understood.</summary>
     public Question Question { get; private set; } = new([], []);
     /// <summary>What is asked, with the tax code that a document would find.</summary>

@@ -78,12 +78,9 @@ public sealed class ExceptionsModel(RuleStore rules) : CompanyPage
     public string NameOf(FactValue value) => value.Fact switch
     {
         Fact.Item => Books.Draft.Shown.Items.TryFind(value.Code, out var item) ? item.Name : "",
-        Fact.Party => Books.Draft.Shown.Parties.TryFind(value.Code, out var party) ? party.Name : "",
+        Fact.Party => PartyName(value.Code),
         _ => "",
     };
-
-    /// <summary>Name of an account, or empty.</summary>
-    public string NameOf(string account) => Books.Draft.Shown.Accounts.TryFind(account, out var known) ? known.Name : "";
 
     /// <summary>Row of a rule.</summary>
     public long RowOf(Rule rule) => Draft.Labels.RuleRow(rule.Id) ?? 0;
@@ -94,7 +91,7 @@ public sealed class ExceptionsModel(RuleStore rules) : CompanyPage
         All = [.. Draft.Book.Rules.Where(r => r.When.Any(w => w.Fact is Fact.Item or Fact.Party)).Select(r => new ExceptionLine(r, same.GetValueOrDefault(r.Id)))];
         var fold = Fold.Of(Filter ?? "");
         Fitting = [.. All.Where(e => (!Redundant || e.Same is not null) && (string.IsNullOrEmpty(OfPurpose) || e.Rule.Purpose.Name == OfPurpose)
-            && (fold.Length == 0 || Fold.Of($"{e.Rule.InWords} {string.Join(' ', e.Rule.When.Select(NameOf))} {e.Rule.Account} {NameOf(e.Rule.Account)}").Contains(fold, StringComparison.Ordinal))).OrderBy(e => e.Rule.Purpose.Index).ThenBy(e => e.Rule.InWords, StringComparer.OrdinalIgnoreCase)];
+            && (fold.Length == 0 || Fold.Of($"{e.Rule.InWords} {string.Join(' ', e.Rule.When.Select(NameOf))} {e.Rule.Account} {AccountName(e.Rule.Account)}").Contains(fold, StringComparison.Ordinal))).OrderBy(e => e.Rule.Purpose.Index).ThenBy(e => e.Rule.InWords, StringComparer.OrdinalIgnoreCase)];
         Shown = [.. Fitting.Skip(Math.Max(0, From)).Take(Most)];
         Uses = await rules.UsesOf(Company.Id, [.. Shown.Select(e => RowOf(e.Rule))], Stop);
     }

@@ -10,13 +10,12 @@ namespace Assignum.Web.Pages.Rules;
 /// <param name="Total">How many rows there are in all.</param>
 /// <param name="Answers">Answers that occur: what is shown large, what is shown small, and signs: "s" suspense, "x" takes no postings.</param>
 /// <param name="Cells">Row by row: place of the answer (-1: none), origin (n, o, r, c, b, d), id of the cell's own rule or what it says (null: none), and whether the cell can have one.</param>
-/// <param name="State">The state of the draft it was drawn from.</param>
-public sealed record GridData(string Down, string Across, IReadOnlyList<AxisValue> Rows, IReadOnlyList<AxisValue> Columns, int Total, IReadOnlyList<string[]> Answers, IReadOnlyList<object?[]> Cells, long State)
+public sealed record GridData(string Down, string Across, IReadOnlyList<AxisValue> Rows, IReadOnlyList<AxisValue> Columns, int Total, IReadOnlyList<string[]> Answers, IReadOnlyList<object?[]> Cells)
 {
     const string Origins = "norcbd";
 
     /// <summary>Draws a grid.</summary>
-    internal static GridData Of(string down, string across, IReadOnlyList<AxisValue> rows, IReadOnlyList<AxisValue> columns, int total, long state, Func<AxisValue, AxisValue, (string[]? Answer, CellOrigin Origin, string? Own, bool Open)> cell)
+    internal static GridData Of(string down, string across, IReadOnlyList<AxisValue> rows, IReadOnlyList<AxisValue> columns, int total, Func<AxisValue, AxisValue, (string[]? Answer, CellOrigin Origin, string? Own, bool Open)> cell)
     {
         var (answers, places) = (new List<string[]>(), new Dictionary<string, int>(StringComparer.Ordinal));
         var cells = new List<object?[]>(rows.Count * columns.Count);
@@ -32,7 +31,7 @@ public sealed record GridData(string Down, string Across, IReadOnlyList<AxisValu
                 }
                 cells.Add([place, Origins[(int)origin].ToString(), own, open]);
             }
-        return new GridData(down, across, rows, columns, total, answers, cells, state);
+        return new GridData(down, across, rows, columns, total, answers, cells);
     }
 }
 

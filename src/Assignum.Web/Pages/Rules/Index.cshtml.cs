@@ -117,7 +117,7 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
         if (grid.OwnRung(row, column) is { } own && MayPrepare && grid.At(row, column).Origin != CellOrigin.Own)
             links.Add(new("Add a rule for it", AtPurpose() + $"?handler=rule&rung={Uri.EscapeDataString(own.Name)}{string.Concat(when.Select(w => $"&{w.Fact.Name()}={Uri.EscapeDataString(w.Code)}"))}", InDrawer: true));
         links.AddRange(TryLinks.All(this, Purpose, when));
-        var facts = Whereabouts.FactsOf(Books.Draft.Shown, TryLinks.AskedFor(when));
+        var facts = Whereabouts.FactsOf(Books.Draft.Shown, Asked.Of(when));
         return Drawer("_Trail", await trails.OfFacts(this, Books.Draft, Purpose, facts, Date, links, Stop));
     }
 
@@ -192,7 +192,7 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
         var (grid, book, any) = (RuleGrid(books), books.Draft.Stored.Book, new AxisValue(null, "any"));
         List<AxisValue> rows = Rung.Facts.IsEmpty ? [] : [.. Fitting(book, grid.Down, Filter)];
         List<AxisValue> columns = grid.Across is { } across ? [any, .. Fitting(book, across, TopFilter).Take(MostRows)] : [new AxisValue(null, "lands on")];
-        return GridData.Of(grid.Down.InWords(), grid.Across?.InWords() ?? "", [.. From == 0 ? [any] : Enumerable.Empty<AxisValue>(), .. rows.Skip(From).Take(MostRows)], columns, rows.Count, books.State.InDraft, (row, column) =>
+        return GridData.Of(grid.Down.InWords(), grid.Across?.InWords() ?? "", [.. From == 0 ? [any] : Enumerable.Empty<AxisValue>(), .. rows.Skip(From).Take(MostRows)], columns, rows.Count, (row, column) =>
         {
             var cell = grid.At(row.Code, column.Code);
             return (cell.Account is { } account ? [account.Number, account.Name, account.Suspense ? "s" : cell.Postable ? "" : "x"] : null, cell.Origin, cell.Origin == CellOrigin.Own ? cell.Rule!.Id : null, grid.OwnRung(row.Code, column.Code) is not null);

@@ -51,11 +51,8 @@ public sealed class ListModel(Coverages coverages, TimeProvider clock) : Purpose
             return NotFound();
         Fact[] facts = [.. Ladder.SelectMany(r => r.Facts).Distinct().Order()];
         return Export(new Table("Rules", ["purpose", "rung", .. facts.Select(f => f.Name()), "account", "name", "from", "to", "note"], Fitting().Select(r => (IReadOnlyList<object?>)
-            [Purpose.Name, r.Rung.Name, .. facts.Select(f => r.When.FirstOrDefault(w => w.Fact == f).Code ?? ""), r.Account, NameOf(r.Account), Showing.Show.Field(r.From), Showing.Show.Field(r.To), r.Note ?? ""])), $"rules-{Purpose.Name}", kind);
+            [Purpose.Name, r.Rung.Name, .. facts.Select(f => r.When.FirstOrDefault(w => w.Fact == f).Code ?? ""), r.Account, AccountName(r.Account), Showing.Show.Field(r.From), Showing.Show.Field(r.To), r.Note ?? ""])), $"rules-{Purpose.Name}", kind);
     }
-
-    /// <summary>Name of an account, or empty.</summary>
-    public string NameOf(string account) => Books.Draft.Shown.Accounts.TryFind(account, out var known) ? known.Name : "";
 
     /// <summary>Whether the draft brings or changes the rule.</summary>
     public bool InDraft(Rule rule) => !released.Contains(rule);
@@ -63,6 +60,6 @@ public sealed class ListModel(Coverages coverages, TimeProvider clock) : Purpose
     IEnumerable<Rule> Fitting()
     {
         var fold = Fold.Of(Filter ?? "");
-        return Draft.Book.Rules.Where(r => r.Purpose == Purpose && (fold.Length == 0 || Fold.Of($"{r.InWords} {r.Account} {NameOf(r.Account)} {r.Id} {r.Note}").Contains(fold, StringComparison.Ordinal)));
+        return Draft.Book.Rules.Where(r => r.Purpose == Purpose && (fold.Length == 0 || Fold.Of($"{r.InWords} {r.Account} {AccountName(r.Account)} {r.Id} {r.Note}").Contains(fold, StringComparison.Ordinal)));
     }
 }

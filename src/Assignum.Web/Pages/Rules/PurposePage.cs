@@ -4,7 +4,7 @@ using Microsoft.AspNetCore.Mvc;
 namespace Assignum.Web.Pages.Rules;
 
 /// <summary>A page about one purpose: its ladder, its rules, how far they reach.</summary>
-public abstract class PurposePage(Coverages coverages, TimeProvider clock) : CompanyPage
+public abstract class PurposePage(Coverages coverages, TimeProvider clock) : DatedPage(clock)
 {
     int[]? counts;
 
@@ -14,11 +14,6 @@ public abstract class PurposePage(Coverages coverages, TimeProvider clock) : Com
     public Purpose Purpose { get; private set; } = Purpose.Revenue;
     /// <summary>Which of the purpose's pages this is.</summary>
     public virtual string View => "";
-    /// <summary>The day it is shown for.</summary>
-    [BindProperty(SupportsGet = true, Name = "on")]
-    public DateOnly? On { get; set; }
-    /// <summary>The day it is shown for: the one asked for, else today.</summary>
-    public DateOnly Date => On ?? DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
     /// <summary>Its ladder in the draft.</summary>
     public IReadOnlyList<Rung> Ladder => Draft.Book.LadderOf(Purpose);
     /// <summary>Why an act was refused.</summary>

@@ -28,15 +28,4 @@ static class TryLinks
         var query = new[] { ("party", party), ("item", item), ("location", Of(Fact.Location)) }.Where(q => q.Item2 is not null).Select(q => $"{q.Item1}={Uri.EscapeDataString(q.Item2!)}");
         return "?" + string.Join('&', query);
     }
-
-    /// <summary>The facts as a question.</summary>
-    internal static Asked AskedFor(IReadOnlyList<FactValue> when)
-    {
-        string? Of(Fact fact) => when.FirstOrDefault(w => w.Fact == fact).Code;
-        return new Asked
-        {
-            Item = Of(Fact.Item), ItemGroup = Of(Fact.ItemGroup), Party = Of(Fact.Party), PartyGroup = Of(Fact.PartyGroup), TaxCode = Of(Fact.TaxCode), Currency = Of(Fact.Currency),
-            Further = [.. when.Where(w => w.Fact is not (Fact.Item or Fact.ItemGroup or Fact.Party or Fact.PartyGroup or Fact.TaxCode or Fact.Currency))],
-        };
-    }
 }

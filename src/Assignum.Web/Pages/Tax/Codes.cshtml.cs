@@ -106,17 +106,11 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
     /// <summary>Where a tax code lands today.</summary>
     public LandsOn LandsOn(Purpose purpose, TaxCode code) => Whereabouts.Of(Books.Draft.Shown, purpose, Whereabouts.FactsOf(Books.Draft.Shown, new Asked { TaxCode = code.Code }), Today);
 
-    /// <summary>Name of an authority, or empty where no party has its code.</summary>
-    public string AuthorityName(string? authority) => authority is not null && Books.Draft.Shown.Parties.TryFind(authority, out var party) ? party.Name : "";
-
     /// <summary>Today's percentage of a code.</summary>
     public string PercentOf(TaxCode code) => code.EffectivePercentOn(Today) is { } percent ? Show.Plain(percent) + " %" : "no rate today";
 
-    Rule? OwnOf(Purpose purpose, string code) =>
-        Draft.Book.Rules.FirstOrDefault(r => r.Purpose == purpose && r.When is [{ Fact: Fact.TaxCode, Code: var own }] && Fold.Same(own, code) && !(r.From > Today) && !(r.To < Today));
-
-    (string? Account, string? Seen) OwnRule(Purpose purpose, string code) => OwnOf(purpose, code) is { } rule
-        ? (Pick.Written(rule.Account, Books.Draft.Shown.Accounts.TryFind(rule.Account, out var account) ? account.Name : ""), rule.Id + "=" + rule.Account) : (null, null);
+    (string? Account, string? Seen) OwnRule(Purpose purpose, string code) => Draft.Book.Rules.FirstOrDefault(r => r.Purpose == purpose && r.When is [{ Fact: Fact.TaxCode, Code: var own }] && Fold.Same(own, code) && r.ValidOn(Today)) is { } rule
+        ? (Pick.Written(rule.Account, AccountName(rule.Account)), rule.Id + "=" + rule.Account) : (null, null);
 
     Refusal? Account(Purpose purpose, string code, string? typed, string? seen, List<(Purpose, CellEdit, DateOnly)> accounts)
     {

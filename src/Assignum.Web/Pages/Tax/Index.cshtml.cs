@@ -21,18 +21,13 @@ public sealed record TaxCellPanel(IndexModel Page, string? Party, string? Item, 
 
 /// <summary>The tax grid: which tax code holds where a party tax group meets an item tax group.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider clock) : CompanyPage
+public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider clock) : DatedPage(clock)
 {
     /// <inheritdoc/>
     public override string Step => "Tax";
     /// <summary>The place the grid is shown for; empty: anywhere.</summary>
     [BindProperty(SupportsGet = true, Name = "area")]
     public string? Area { get; set; }
-    /// <summary>The tax date it is shown for.</summary>
-    [BindProperty(SupportsGet = true, Name = "on")]
-    public DateOnly? On { get; set; }
-    /// <summary>The tax date: the one asked for, else today.</summary>
-    public DateOnly Date => On ?? DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
     /// <summary>Places that a rule, a party or a location names.</summary>
     public IReadOnlyList<string> Areas => [.. GridAxes.Of(Draft.Book, Purpose.OutputTax, Fact.TaxArea).Select(a => a.Code!)];
     /// <summary>How many cells, groups meeting groups, no tax rule answers.</summary>
@@ -49,6 +44,7 @@ public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider
     /// <summary>Changes cells in the draft, all or none.</summary>
     public async Task<IActionResult> OnPostCellsAsync([FromBody] CellSent[] sent)
     {
+        var grid = TaxGrid(Books);
         var (edits, places, faults) = (new List<(TaxRule, string?)>(), new List<int>(), new List<object[]>());
         for (var i = 0; i < sent.Length; i++)
         {
@@ -56,7 +52,7 @@ public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider
             var code = text.Length == 0 ? default : Pick.One(text, Draft.Book.TaxCodes, t => t.Code, t => t.Name, "tax code");
             if (code.Fault is { } fault)
                 faults.Add([i, fault]);
-            else if (cell.Typed || cell.Own is not null || code.Thing is null || !Fold.Same(TaxGrid(Books).At(cell.Row, cell.Column).Code?.Code, code.Thing.Code))
+            else if (cell.Typed || cell.Own is not null || code.Thing is null || !Fold.Same(grid.At(cell.Row, cell.Column).Code?.Code, code.Thing.Code))
             {
                 edits.Add((new TaxRule { TaxArea = Asked(Area), PartyTaxGroup = cell.Row, ItemTaxGroup = cell.Column, TaxCode = code.Thing?.Code ?? "" }, cell.Own));
                 places.Add(i);
@@ -85,7 +81,7 @@ public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider
     GridData Grid(CompanyBooks books)
     {
         var (grid, book) = (TaxGrid(books), books.Draft.Stored.Book);
-        return GridData.Of("party tax group", "item tax group", [new(null, "any"), .. book.PartyTaxGroups.Select(g => new AxisValue(g.Code, g.Name))], [new(null, "any"), .. book.ItemTaxGroups.Select(g => new AxisValue(g.Code, g.Name))], book.PartyTaxGroups.Count, books.State.InDraft, (row, column) =>
+        return GridData.Of("party tax group", "item tax group", [new(null, "any"), .. book.PartyTaxGroups.Select(g => new AxisValue(g.Code, g.Name))], [new(null, "any"), .. book.ItemTaxGroups.Select(g => new AxisValue(g.Code, g.Name))], book.PartyTaxGroups.Count, (row, column) =>
         {
             var cell = grid.At(row.Code, column.Code);
             string[]? answer = cell.Rule is null ? null : [cell.Code?.Code ?? cell.Rule.TaxCode, cell.Code is null ? "not a tax code" : cell.Percent is { } percent ? Show.Plain(percent) + " % · " + cell.Code.Name : "no rate yet · " + cell.Code.Name, cell.Percent is null ? "x" : ""];

@@ -64,9 +64,6 @@ public sealed class ReportModel(TaxEntryStore entries, FlowStore flows, TimeProv
     /// <summary>A side in words.</summary>
     public static string SideInWords(string side) => side switch { "output" => "output tax", "input" => "input tax", _ => "owed by reverse charge" };
 
-    /// <summary>Name of a party, or empty.</summary>
-    public string NameOf(string party) => Books.Draft.Shown.Parties.TryFind(party, out var known) ? known.Name : "";
-
     async Task Lay()
     {
         Months = await flows.Months(Company.Id, Stop);
