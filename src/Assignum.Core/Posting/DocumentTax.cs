@@ -21,8 +21,8 @@ static class DocumentTax
             var computed = open.Document.PricesIncludeTax ? TakeOutOfPrices(open, lines) : AddToNets(open, lines);
             var taken = TakeAsCharged(open, lines, computed, reasons);
             if (open.Document.PricesIncludeTax && taken.Sum(t => t.Tax) is var tax && tax != computed.Sum(t => t.Tax))
-                taken = WithNewBases(taken, HandOutNets(open, lines, tax));
-            taxes.AddRange(taken);
+                HandOutNets(open, lines, tax);
+            taxes.AddRange(open.Document.Tax.Count == 0 ? taken : WithBasesAsTaken(taken, lines.Sum(line => line.Net)));
         }
         if (open.Document.PricesIncludeTax)
             open.Lines.ForEach(line => TakeTaxOutOfDiscount(open, line));
@@ -102,8 +102,8 @@ static class DocumentTax
         return taxes;
     }
 
-    // Sets the nets so that they and the tax come to the inclusive prices, and returns the new sum of nets.
-    static decimal HandOutNets(OpenDocument open, List<OpenLine> lines, decimal tax)
+    // Sets the nets so that they and the tax come to the inclusive prices.
+    static void HandOutNets(OpenDocument open, List<OpenLine> lines, decimal tax)
     {
         var percent = lines[0].TaxCode!.EffectivePercentOn(open.Document.EffectiveTaxDate)!.Value;
         var inclusive = lines.ConvertAll(line => line.Inclusive);
@@ -112,10 +112,10 @@ static class DocumentTax
         var nets = HandingOut.Over(whole, shares, inclusive, open.MinorUnits);
         for (var i = 0; i < lines.Count; i++)
             lines[i].Net = nets[i];
-        return whole;
     }
 
-    static List<ComponentTax> WithNewBases(List<ComponentTax> taxes, decimal net)
+    // A compound base counts the taxes before it as they were taken, also where they were charged.
+    static List<ComponentTax> WithBasesAsTaken(List<ComponentTax> taxes, decimal net)
     {
         var previous = 0m;
         return taxes.ConvertAll(tax =>

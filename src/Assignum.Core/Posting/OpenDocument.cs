@@ -17,6 +17,7 @@ sealed class OpenDocument
     internal int MinorUnits { get; }
     internal int CompanyMinorUnits { get; }
     internal decimal Rate { get; }
+    internal bool IsConverted => Currency != CompanyCurrency;
     internal Party? Party { get; private set; }
     internal Account? Control { get; private set; }
     /// <summary>What rows of the whole document stand with.</summary>

@@ -120,7 +120,7 @@ sealed class SalesRecipe(CompiledRulebook book, OpenDocument open, EntryDraft en
     void WriteRounding()
     {
         if (open.IsComplete || open.Document.Type != DocumentType.Takings)
-            entry.PostCompany(Purpose.Rounding, open.Context, -entry.Balance);
+            entry.PostRounding();
     }
 
     void CheckTotal(decimal total)
