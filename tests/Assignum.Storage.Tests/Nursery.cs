@@ -82,10 +82,10 @@ public sealed class Nursery : IAsyncLifetime
         Assert.Empty(await Taxes.Set(Company, User, [(new Core.Taxes.TaxRule { PartyTaxGroup = party, ItemTaxGroup = item, TaxCode = code }, own?.TaxCode)], new DateOnly(2026, 3, 14), default));
     }
 
-    internal static PostableEvent Event(string json)
+    internal static PostableEvent Event(string json, string? source = null)
     {
         var document = (Document)new EventReader().Read(System.Text.Encoding.UTF8.GetBytes(json), 1).Event!;
-        return new PostableEvent(document, json, EventWriter.Write(document), CanonicalJson.Digest(json));
+        return new PostableEvent(document, source ?? PostableEvent.Own, json, EventWriter.Write(document), CanonicalJson.Digest(json));
     }
 
     internal static PostableEvent Invoice(string id, decimal price = 2.5m, string more = "") =>

@@ -99,7 +99,7 @@ public sealed class PostingTests(Nursery nursery) : IClassFixture<Nursery>
     [Fact]
     public async Task A_date_outside_an_opened_year_or_in_a_closed_period_is_held()
     {
-        await nursery.Companies.ClosePeriod(nursery.Company, new DateOnly(2026, 1, 15), closed: true, default);
+        await nursery.Companies.ClosePeriod(nursery.Company, nursery.User, new DateOnly(2026, 1, 15), closed: true, default);
         foreach (var date in new[] { "2025-12-31", "2026-01-15", "2027-01-01" })
         {
             var posted = await nursery.Post(Nursery.Event($$"""{"id":"D{{date}}","type":"sales-invoice","date":"{{date}}","party":"C-10","lines":[{"item":"SEED-01","price":1}]}"""));

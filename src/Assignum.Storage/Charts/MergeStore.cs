@@ -1,6 +1,7 @@
 using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Core.Posting;
+using Assignum.Storage.Posting;
 using Assignum.Storage.Settings;
 using Npgsql;
 
@@ -42,9 +43,9 @@ public sealed class MergeStore(NpgsqlDataSource source, Draft draft)
     /// <param name="from">Id of the account that goes.</param>
     /// <param name="to">Id of the account that stays.</param>
     /// <param name="seen">The state of the settings the user saw.</param>
-    /// <param name="move">Posts the entry that moves the balance, given its parts and the accounts; null: the balance stays for now.</param>
+    /// <param name="move">The event that moves the balance, given the accounts and its parts; it is posted with the merge or not at all. Null: the balance stays for now.</param>
     /// <param name="stop">Cancels.</param>
-    public Task<Refusal?> Merge(int company, int user, int from, int to, long seen, Func<Account, Account, IReadOnlyList<MovedBalance>, Task<Refusal?>>? move, CancellationToken stop) =>
+    public Task<Refusal?> Merge(int company, int user, int from, int to, long seen, Func<Account, Account, IReadOnlyList<MovedBalance>, PostableEvent>? move, CancellationToken stop) =>
         draft.Change(company, user, async change =>
         {
             var stored = await change.Book();
@@ -60,9 +61,18 @@ public sealed class MergeStore(NpgsqlDataSource source, Draft draft)
             var parts = move is null ? [] : await BalanceOf(change.Connection, company, from, source.Control is not null, stop);
             await change.Log("account", from, $"Account {source.Number} {source.Name} merged into {target.Number} {target.Name}: {plan.Rules.Count} rules, {plan.Parties.Count} parties, {plan.Below.Count} accounts below it{(parts.Count > 0 ? ", and its balance" : "")}.", source, target);
             await change.Log("account", to, $"Account {source.Number} {source.Name} was merged into it.", null, null);
-            // Last, because what is posted stays posted.
-            return parts.Count == 0 ? null : await move!(source, target, parts);
+            return parts.Count == 0 ? null : await Move(change, move!(source, target, parts), from, to);
         }, stop);
+
+    // What stood on the one account stands on the other from here on, or its invoices could never be paid.
+    static async Task<Refusal?> Move(DraftChange change, PostableEvent moved, int from, int to)
+    {
+        var posted = await PostingStore.PostWithin(change, moved);
+        if (posted.Fate != PostingFate.Landed)
+            return new Refusal("balance", $"The balance can't be moved, so nothing was merged: {(posted.Reasons is [var reason, ..] ? reason.Message : posted.Message)}");
+        await StandingMoves.Add(change.Connection, change.Company, from, to, posted.EventId!.Value, change.Stop);
+        return null;
+    }
 
     static async Task Write(DraftChange change, Labels labels, AccountMerge plan, int from, int to)
     {

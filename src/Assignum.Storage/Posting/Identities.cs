@@ -2,24 +2,25 @@ using Npgsql;
 
 namespace Assignum.Storage.Posting;
 
-/// <summary>Events that are already here under the identities of a batch: (connection, id, revision).</summary>
+/// <summary>Events that are already here under the identities of a batch: (source, id, revision).</summary>
 sealed class Identities
 {
     sealed record Known(long EventId, int Revision, byte[] Digest, string Outcome, long? EntryId, long? EntryNumber);
 
-    readonly Dictionary<(string Connection, string Id), List<Known>> known = [];
+    readonly Dictionary<(string Source, string Id), List<Known>> known = [];
 
     internal static async Task<Identities> Read(NpgsqlConnection connection, int company, LandedEvent[] batch, CancellationToken stop)
     {
         var identities = new Identities();
         var rows = await connection.Command("""
-            select e.connection, e.source_id, e.id, e.revision, e.digest, e.outcome, n.id, n.number
-            from unnest($2::text[], $3::text[]) asked(connection, source_id)
-            join event e on e.company_id = $1 and e.connection = asked.connection and e.source_id = asked.source_id
+            select e.source, e.source_id, e.id, e.revision, e.digest, e.outcome, n.id, n.number
+            from unnest($2::text[], $3::text[]) asked(source, source_id)
+            join event e on e.company_id = $1 and e.source = asked.source and e.source_id = asked.source_id
             left join entry n on n.company_id = e.company_id and n.event_id = e.id and n.reverses is null
             order by e.revision
-            """, company, batch.Select(b => b.Connection).ToArray(), batch.Select(b => b.Happened.Id).ToArray())
-            .List(row => (Key: (row.GetString(0), row.GetString(1)), Known: new Known(row.GetInt64(2), row.GetInt32(3), row.GetFieldValue<byte[]>(4), row.GetString(5), row.LongOrNull(6), row.LongOrNull(7))), stop);
+            """, company, batch.Select(b => b.Source).ToArray(), batch.Select(b => b.Happened.Id).ToArray())
+            .List(row => (Key: (row.GetString(0), row.GetString(1)),
+                Known: new Known(row.GetInt64(2), row.GetInt32(3), row.GetFieldValue<byte[]>(4), row.GetString(5), row.LongOrNull(6), row.LongOrNull(7))), stop);
         foreach (var (key, one) in rows)
             identities.Of(key).Add(one);
         return identities;
@@ -28,20 +29,27 @@ sealed class Identities
     /// <summary>The answer for an event that is here already or contradicts what is; null when it is new.</summary>
     internal Posted? Judge(LandedEvent landed)
     {
-        var all = Of((landed.Connection, landed.Happened.Id));
+        var all = Of(landed);
         var revision = landed.Happened.Revision;
         if (all.Find(k => k.Revision == revision) is { } same)
             return same.Digest.AsSpan().SequenceEqual(landed.Event.Digest)
                 ? new Posted(PostingFate.Known, same.EventId, same.EntryId, same.EntryNumber, [], "")
-                : Posted.Refuse($"Event {landed.Happened.Id} of {landed.Connection} is here already with other contents under revision {revision}. Send the change with a higher revision.");
+                : Posted.Refuse($"Event {landed.Happened.Id} of {landed.Source} is here already with other contents under revision {revision}. Send the change with a higher revision.");
         return all.Find(k => k.Revision > revision) is { } later
-            ? Posted.Refuse($"Event {landed.Happened.Id} of {landed.Connection} is here already with revision {later.Revision}, and revision {revision} comes too late. Send a revision above {later.Revision}.")
+            ? Posted.Refuse($"Event {landed.Happened.Id} of {landed.Source} is here already with revision {later.Revision}, and revision {revision} comes too late. Send a revision above {later.Revision}.")
             : null;
     }
 
-    /// <summary>The event of an earlier revision that still holds, or null.</summary>
-    internal long? EarlierOf(LandedEvent landed) =>
-        Of((landed.Connection, landed.Happened.Id)).FindLast(k => k.Revision < landed.Happened.Revision && k.Outcome != "superseded")?.EventId;
+    /// <summary>Earlier revisions that stand in the books: what lands now takes them back.</summary>
+    internal long[] Standing(LandedEvent landed) => Earlier(landed, "landed");
+
+    /// <summary>Earlier revisions that wait: whatever becomes of a newer one, they wait no longer.</summary>
+    internal long[] Waiting(LandedEvent landed) => Earlier(landed, "held");
+
+    long[] Earlier(LandedEvent landed, string outcome) =>
+        [.. Of(landed).Where(k => k.Revision < landed.Happened.Revision && k.Outcome == outcome).Select(k => k.EventId)];
+
+    List<Known> Of(LandedEvent landed) => Of((landed.Source, landed.Happened.Id));
 
     List<Known> Of((string, string) key)
     {

@@ -8,7 +8,8 @@ namespace Assignum.Storage.Posting;
 sealed record LandedEvent(PostableEvent Event, Outcome Outcome)
 {
     internal BusinessEvent Happened => Event.Happened;
+    internal string Source => Fold.Of(Event.Source);
+    /// <summary>The connection it names, as a fact; what names none was typed in.</summary>
     internal string Connection => Fold.Of(Happened.Connection ?? PostableEvent.Own);
-    internal (string, string, int) Identity => (Connection, Happened.Id, Happened.Revision);
     internal Landed? Landed => Outcome as Landed;
 }

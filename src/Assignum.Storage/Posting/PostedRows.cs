@@ -8,9 +8,9 @@ namespace Assignum.Storage.Posting;
 /// <summary>The rows of a batch: gathered, numbered, and copied into the books.</summary>
 sealed class PostedRows(int company, int? user, LandingBook book)
 {
-    sealed record PendingEvent(LandedEvent Landed, string Outcome, IReadOnlyList<HeldReason> Reasons);
+    sealed record PendingEvent(LandedEvent Landed, PostingFate Fate, IReadOnlyList<HeldReason> Reasons);
 
-    sealed record PendingEntry(PendingEvent Event, Period Period, long? Reverses, IReadOnlyList<KeptLine> Lines, IReadOnlyList<KeptMovement> Movements, IReadOnlyList<string> Dimensions);
+    sealed record PendingEntry(PendingEvent Event, Period Period, Reversal? Reversal, IReadOnlyList<KeptLine> Lines, IReadOnlyList<KeptMovement> Movements, IReadOnlyList<string> Dimensions);
 
     readonly List<PendingEvent> events = [];
     readonly List<PendingEntry> entries = [];
@@ -22,7 +22,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
     Labels Labels => book.Stored.Labels;
     int Edition => book.Stored.Edition;
 
-    internal void AddEvent(LandedEvent landed, string outcome, IReadOnlyList<HeldReason> reasons) => events.Add(new PendingEvent(landed, outcome, reasons));
+    internal void AddEvent(LandedEvent landed, PostingFate fate, IReadOnlyList<HeldReason> reasons) => events.Add(new PendingEvent(landed, fate, reasons));
 
     /// <summary>The entry of the event added last.</summary>
     internal void AddEntry(LandedEvent landed, Period period)
@@ -36,8 +36,8 @@ sealed class PostedRows(int company, int? user, LandingBook book)
     }
 
     /// <summary>The entry that takes back what an earlier revision wrote.</summary>
-    internal void AddReversal(Reversal reversal, LandedEvent landed, Period period) =>
-        entries.Add(new PendingEntry(events[^1], period, reversal.Entry ?? 0, reversal.Lines, reversal.Movements, []));
+    internal void AddReversal(Reversal reversal, Period period) =>
+        entries.Add(new PendingEntry(events[^1], period, reversal, reversal.Lines, reversal.Movements, []));
 
     /// <summary>Takes ids and entry numbers for the whole batch.</summary>
     internal async Task Number(NpgsqlConnection connection, CancellationToken stop)
@@ -50,19 +50,26 @@ sealed class PostedRows(int company, int? user, LandingBook book)
         var (nextEvent, nextEntry) = (lastEvent - events.Count + 1, lastEntry - withLines.Count + 1);
         foreach (var pending in events)
             numbers[pending.Landed] = (nextEvent++, null, null);
-        foreach (var year in withLines.GroupBy(e => e.Period.FiscalYear))
-        {
-            var number = await connection.Command("update fiscal_year set last_number = last_number + $3 where company_id = $1 and id = $2 returning last_number", company, year.Key, (long)year.Count()).Value<long>(stop) - year.Count();
-            foreach (var pending in year)
-                entryNumbers[pending] = (0, ++number);
-        }
+        var nextNumber = await TakeNumbers(connection, withLines, stop);
         foreach (var pending in withLines)
         {
-            entryNumbers[pending] = (nextEntry++, entryNumbers[pending].Number);
-            if (pending.Reverses is null)
+            entryNumbers[pending] = (nextEntry++, nextNumber[pending.Period.FiscalYear]++);
+            if (pending.Reversal is null)
                 numbers[pending.Event.Landed] = numbers[pending.Event.Landed] with { EntryId = entryNumbers[pending].EntryId, Number = entryNumbers[pending].Number };
         }
         await TakeDimensionSets(connection, stop);
+    }
+
+    // The first number of each fiscal year that is this batch's to give.
+    async Task<Dictionary<int, long>> TakeNumbers(NpgsqlConnection connection, List<PendingEntry> withLines, CancellationToken stop)
+    {
+        var years = withLines.CountBy(e => e.Period.FiscalYear).ToList();
+        if (years.Count == 0)
+            return [];
+        return (await connection.Command("""
+            update fiscal_year y set last_number = y.last_number + taken.count from unnest($2::integer[], $3::bigint[]) taken(year, count)
+            where y.company_id = $1 and y.id = taken.year returning y.id, y.last_number - taken.count + 1
+            """, company, years.Select(y => y.Key).ToArray(), years.Select(y => (long)y.Value).ToArray()).List(row => (row.GetInt32(0), row.GetInt64(1)), stop)).ToDictionary();
     }
 
     /// <summary>Copies everything and adds to the balances.</summary>
@@ -100,19 +107,20 @@ sealed class PostedRows(int company, int? user, LandingBook book)
     }
 
     int? DimensionSetOf(PendingEntry entry, int line) =>
-        entry.Reverses is not null ? entry.Lines[line].DimensionSet : entry.Dimensions[line].Length == 0 ? null : dimensionSets[entry.Dimensions[line]];
+        entry.Reversal is not null ? entry.Lines[line].DimensionSet : entry.Dimensions[line].Length == 0 ? null : dimensionSets[entry.Dimensions[line]];
 
     async Task WriteEvents(NpgsqlConnection connection, CancellationToken stop)
     {
         await using var copy = await connection.BeginBinaryImportAsync("""
-            copy event (company_id, id, connection, source_id, revision, withdrawn, type, date, document_date, tax_date, due_date, number, party_id, total, currency, digest, received, prepared, outcome, edition, user_id) from stdin binary
+            copy event (company_id, id, source, connection, source_id, revision, withdrawn, type, date, document_date, tax_date, due_date, number, party_id, total, currency, digest, received, prepared, outcome, edition, user_id) from stdin binary
             """, stop);
-        foreach (var (landed, outcome, _) in events)
+        foreach (var (landed, fate, _) in events)
         {
             var happened = landed.Happened;
             copy.StartRow();
             copy.Write(company);
             copy.Write(numbers[landed].EventId);
+            copy.Write(landed.Source);
             copy.Write(landed.Connection);
             copy.Write(happened.Id);
             copy.Write(happened.Revision);
@@ -129,7 +137,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
             copy.Write(landed.Event.Digest);
             copy.Write(landed.Event.Received, NpgsqlTypes.NpgsqlDbType.Jsonb);
             copy.Write(landed.Event.Prepared, NpgsqlTypes.NpgsqlDbType.Jsonb);
-            copy.Write(outcome);
+            copy.Write(Core.Words<PostingFate>.Of(fate));
             copy.Write(Edition);
             copy.WriteOrNull(user);
         }
@@ -138,15 +146,24 @@ sealed class PostedRows(int company, int? user, LandingBook book)
 
     async Task WriteReasons(NpgsqlConnection connection, CancellationToken stop)
     {
-        foreach (var held in events.Where(e => e.Reasons.Count > 0))
+        if (!events.Exists(e => e.Reasons.Count > 0))
+            return;
+        await using var copy = await connection.BeginBinaryImportAsync("copy held_reason (company_id, event_id, place, cause, purpose, facts, account, message) from stdin binary", stop);
+        foreach (var held in events)
             for (var i = 0; i < held.Reasons.Count; i++)
             {
                 var reason = held.Reasons[i];
-                await connection.Command("insert into held_reason (company_id, event_id, place, cause, purpose, facts, account, message) values ($1, $2, $3, $4, $5, $6, $7, $8)",
-                    company, numbers[held.Landed].EventId, i, Core.Words<HeldCause>.Of(reason.Cause), reason.Purpose?.Name,
-                    new Jsonb(System.Text.Json.JsonSerializer.Serialize(reason.Facts.ToDictionary(f => f.Fact.Name(), f => f.Code))),
-                    reason.Account, reason.Message).Run(stop);
+                copy.StartRow();
+                copy.Write(company);
+                copy.Write(numbers[held.Landed].EventId);
+                copy.Write(i);
+                copy.Write(Core.Words<HeldCause>.Of(reason.Cause));
+                copy.WriteOrNull(reason.Purpose?.Name);
+                copy.Write(System.Text.Json.JsonSerializer.Serialize(reason.Facts.ToDictionary(f => f.Fact.Name(), f => f.Code)), NpgsqlTypes.NpgsqlDbType.Jsonb);
+                copy.WriteOrNull(reason.Account);
+                copy.Write(reason.Message);
             }
+        await copy.CompleteAsync(stop);
     }
 
     async Task WriteEntries(NpgsqlConnection connection, CancellationToken stop)
@@ -163,7 +180,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
             copy.Write(happened.Date);
             copy.Write(entry.Period.Id);
             copy.Write(numbers[entry.Event.Landed].EventId);
-            copy.WriteOrNull(entry.Reverses);
+            copy.WriteOrNull(entry.Reversal?.Entry);
             copy.Write(Edition);
             copy.WriteOrNull(Labels.IdOf("party", happened.Party));
             copy.Write(entry.Lines.Where(l => l.Amount > 0).Sum(l => l.Amount));
@@ -210,7 +227,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
 
     async Task WriteMovements(NpgsqlConnection connection, CancellationToken stop)
     {
-        await using var copy = await connection.BeginBinaryImportAsync("copy subledger_line (company_id, date, event_id, line_no, entry_id, subledger, member, quantity, base, amount, currency, document_amount) from stdin binary", stop);
+        await using var copy = await connection.BeginBinaryImportAsync("copy subledger_line (company_id, date, event_id, line_no, entry_id, reverses, subledger, member, quantity, base, amount, currency, document_amount) from stdin binary", stop);
         var lineNo = new Dictionary<long, int>();
         foreach (var entry in entries)
         {
@@ -224,6 +241,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
                 copy.Write(eventId);
                 copy.Write(lineNo[eventId]);
                 copy.WriteOrNull(entryNumbers.TryGetValue(entry, out var taken) ? taken.EntryId : (long?)null);
+                copy.WriteOrNull(entry.Reversal?.Event);
                 copy.Write(movement.Subledger);
                 copy.Write(movement.Member);
                 copy.WriteOrNull(movement.Quantity);

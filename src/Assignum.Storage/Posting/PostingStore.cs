@@ -29,6 +29,24 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books)
         return posted;
     }
 
+    /// <summary>Posts an event within a change of the draft: both are done, or neither is.</summary>
+    /// <param name="change">The change; it keeps the posting lock until it ends.</param>
+    /// <param name="posted">The event. It lands by the edition in force, with the labels as the change leaves them.</param>
+    internal static async Task<Posted> PostWithin(DraftChange change, PostableEvent posted)
+    {
+        await Lock(change.Connection, change.Company, change.Stop);
+        var book = new LandingBook(await RulebookStore.LoadWhole(change.Connection, change.Company, null, change.Stop));
+        var writing = new PostingTransaction(change.Connection, change.Company, change.User, book, change.Stop);
+        return (await writing.Post(Land(book, [posted])))[0];
+    }
+
+    /// <summary>What the books have against an event, whatever the rulebook says: a closed period, a dimension value that the company does not have.</summary>
+    public async Task<IReadOnlyList<HeldReason>> Objections(int company, BusinessEvent happened, CancellationToken stop)
+    {
+        await using var connection = await source.OpenConnectionAsync(stop);
+        return [.. (await BooksCheck.Read(connection, company, [happened], stop)).Of(happened)];
+    }
+
     // One event comes once in a batch, so that a revision always finds the one before it in the books.
     static IEnumerable<PostableEvent[]> Batches(IReadOnlyList<PostableEvent> events)
     {
@@ -36,7 +54,7 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books)
         var ids = new HashSet<(string, string)>();
         foreach (var next in events)
         {
-            var id = (Fold.Of(next.Happened.Connection ?? PostableEvent.Own), next.Happened.Id);
+            var id = (Fold.Of(next.Source), next.Happened.Id);
             if (batch.Count == LargestBatch || ids.Contains(id))
             {
                 yield return [.. batch];
@@ -95,6 +113,9 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books)
         var compiled = book.Compiled ?? throw new InvalidOperationException("A released edition has no errors.");
         return Array.ConvertAll(batch, e => new LandedEvent(e, Landing.Land(compiled, e.Happened)));
     }
+
+    /// <summary>Takes a company's posting lock until the transaction ends.</summary>
+    internal static Task Lock(NpgsqlConnection connection, int company, CancellationToken stop) => LockedState(connection, company, stop);
 
     static async Task<(int Edition, long AtOnce)> LockedState(NpgsqlConnection connection, int company, CancellationToken stop) =>
         await connection.Command("select edition, stamp from posting_row where company_id = $1 for update", company).FirstOrDefault(row => (row.GetInt32(0), row.GetInt64(1)), stop);

@@ -9,25 +9,42 @@ sealed record KeptLine(int Account, decimal Amount, string Currency, decimal Doc
 /// <summary>A subledger line as it is kept.</summary>
 sealed record KeptMovement(string Subledger, string Member, decimal? Quantity, decimal? Base, decimal Amount, string Currency, decimal DocumentAmount);
 
-/// <summary>What an earlier event wrote, to be written again with its signs turned.</summary>
-sealed record Reversal(long? Entry, IReadOnlyList<KeptLine> Lines, IReadOnlyList<KeptMovement> Movements)
+/// <summary>What an event wrote, to be written again with its signs turned.</summary>
+/// <param name="Event">The event that is taken back.</param>
+/// <param name="Entry">Its entry; null where it moved subledgers only.</param>
+/// <param name="Lines">Ledger lines, turned, each on the account where it stands now.</param>
+/// <param name="Movements">Subledger lines, turned: the event's own, and not those by which it took an earlier one back.</param>
+sealed record Reversal(long Event, long? Entry, IReadOnlyList<KeptLine> Lines, IReadOnlyList<KeptMovement> Movements)
 {
-    internal static async Task<Reversal?> Read(NpgsqlConnection connection, int company, long eventId, CancellationToken stop)
+    /// <summary>Reversals of many events, by event; those that wrote nothing have none.</summary>
+    internal static async Task<IReadOnlyDictionary<long, Reversal>> Read(NpgsqlConnection connection, int company, long[] events, CancellationToken stop)
     {
-        var entry = await connection.Command("select id, date from entry where company_id = $1 and event_id = $2 and reverses is null", company, eventId)
-            .FirstOrDefault(row => ((long, DateOnly)?)(row.GetInt64(0), row.GetFieldValue<DateOnly>(1)), stop);
-        var lines = entry is not { } kept ? [] : await connection.Command("""
-            select account_id, -amount, currency, -document_amount, purpose, answered_by, rung, rule_id, edition, facts, party_id, item_id, location_id, project, tax_code, dimension_set_id, text
-            from line where company_id = $1 and date = $2 and entry_id = $3 order by line_no
-            """, company, kept.Item2, kept.Item1).List(row => new KeptLine(row.GetInt32(0), row.GetDecimal(1), row.GetString(2), row.GetDecimal(3), row.TextOrNull(4), row.GetString(5), row.GetString(6),
-                row.LongOrNull(7), row.GetInt32(8), row.GetString(9), row.IntOrNull(10), row.IntOrNull(11), row.IntOrNull(12), row.TextOrNull(13), row.TextOrNull(14), row.IntOrNull(15), row.TextOrNull(16)), stop);
-        // The movements of the event itself; those it wrote to reverse a still earlier one stand under that one's turn.
-        var movements = await connection.Command("""
-            select s.subledger, s.member, -s.quantity, -s.base, -s.amount, s.currency, -s.document_amount
-            from subledger_line s join event e on e.company_id = s.company_id and e.id = s.event_id and e.date = s.date
-            where s.company_id = $1 and s.event_id = $2 and s.entry_id is not distinct from $3
-            order by s.line_no
-            """, company, eventId, entry?.Item1).List(row => new KeptMovement(row.GetString(0), row.GetString(1), row.DecimalOrNull(2), row.DecimalOrNull(3), row.GetDecimal(4), row.GetString(5), row.GetDecimal(6)), stop);
-        return entry is null && movements.Count == 0 ? null : new Reversal(entry?.Item1, lines, movements);
+        if (events.Length == 0)
+            return new Dictionary<long, Reversal>();
+        var entries = (await connection.Command("select event_id, id from entry where company_id = $1 and event_id = any($2) and reverses is null", company, events)
+            .List(row => (row.GetInt64(0), row.GetInt64(1)), stop)).ToDictionary();
+        var moves = await StandingMoves.Read(connection, company, stop);
+        var lines = (await LinesOf(connection, company, events, stop)).ToLookup(l => l.Event, l => l.Line with { Account = moves.AccountOf(l.Line.Account, l.Event) });
+        var movements = (await MovementsOf(connection, company, events, stop)).ToLookup(m => m.Event, m => m.Movement);
+        return events.Where(e => entries.ContainsKey(e) || movements.Contains(e))
+            .ToDictionary(e => e, e => new Reversal(e, entries.TryGetValue(e, out var entry) ? entry : null, [.. lines[e]], [.. movements[e]]));
     }
+
+    static Task<List<(long Event, KeptLine Line)>> LinesOf(NpgsqlConnection connection, int company, long[] events, CancellationToken stop) =>
+        connection.Command("""
+            select n.event_id, l.account_id, -l.amount, l.currency, -l.document_amount, l.purpose, l.answered_by, l.rung, l.rule_id, l.edition, l.facts, l.party_id, l.item_id, l.location_id,
+                   l.project, l.tax_code, l.dimension_set_id, l.text
+            from entry n join line l on l.company_id = n.company_id and l.date = n.date and l.entry_id = n.id
+            where n.company_id = $1 and n.event_id = any($2) and n.reverses is null
+            order by n.id, l.line_no
+            """, company, events).List(row => (row.GetInt64(0), new KeptLine(row.GetInt32(1), row.GetDecimal(2), row.GetString(3), row.GetDecimal(4), row.TextOrNull(5), row.GetString(6), row.GetString(7),
+                row.LongOrNull(8), row.GetInt32(9), row.GetString(10), row.IntOrNull(11), row.IntOrNull(12), row.IntOrNull(13), row.TextOrNull(14), row.TextOrNull(15), row.IntOrNull(16), row.TextOrNull(17))), stop);
+
+    static Task<List<(long Event, KeptMovement Movement)>> MovementsOf(NpgsqlConnection connection, int company, long[] events, CancellationToken stop) =>
+        connection.Command("""
+            select s.event_id, s.subledger, s.member, -s.quantity, -s.base, -s.amount, s.currency, -s.document_amount
+            from event e join subledger_line s on s.company_id = e.company_id and s.date = e.date and s.event_id = e.id
+            where e.company_id = $1 and e.id = any($2) and s.reverses is null
+            order by s.event_id, s.line_no
+            """, company, events).List(row => (row.GetInt64(0), new KeptMovement(row.GetString(1), row.GetString(2), row.DecimalOrNull(3), row.DecimalOrNull(4), row.GetDecimal(5), row.GetString(6), row.GetDecimal(7))), stop);
 }

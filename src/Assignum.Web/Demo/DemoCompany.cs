@@ -65,7 +65,8 @@ sealed class DemoCompany(CompanyStore companies, PersonStore people, RulebookImp
         await posting.Post(company, user, [.. events], stop);
     }
 
-    internal static PostableEvent Postable(Document document, string received) => new(document, received, EventWriter.Write(document), CanonicalJson.Digest(received));
+    // The connection that sent it, as its stand-in would.
+    internal static PostableEvent Postable(Document document, string received) => new(document, document.Connection ?? PostableEvent.Own, received, EventWriter.Write(document), CanonicalJson.Digest(received));
 
     static Rule New(Purpose purpose, string account, FactValue when, string? note) => New(purpose, account, [when], note);
 

@@ -15,7 +15,7 @@ namespace Assignum.Web.Pages.Chart;
 
 /// <summary>Merges an account into another, after showing exactly what will happen.</summary>
 [Authorize(Policy = Policies.Prepares)]
-public sealed class MergeModel(ChartStore charts, MergeStore merges, PostingStore posting, BalanceStore balances, TimeProvider clock) : CompanyPage
+public sealed class MergeModel(ChartStore charts, MergeStore merges, BalanceStore balances, TimeProvider clock) : CompanyPage
 {
     /// <inheritdoc/>
     public override string Step => "Chart";
@@ -51,16 +51,14 @@ public sealed class MergeModel(ChartStore charts, MergeStore merges, PostingStor
         return Done($"{Plan.From.Number} {Plan.From.Name} is merged into {Plan.To.Number} {Plan.To.Name}: {Show.Count(Plan.Rules.Count, "rule")} in draft {Books.State.Draft}{(balance && Parts.Count > 0 ? $", {Show.Amount(Parts.Sum(p => p.Amount), Decimals)} moved" : "")}.", AtAccount(Plan.To.Number));
     }
 
-    async Task<Refusal?> Move(Account from, Account to, IReadOnlyList<MovedBalance> parts)
+    PostableEvent Move(Account from, Account to, IReadOnlyList<MovedBalance> parts)
     {
         var moved = new Reclassification
         {
             Id = $"MERGE-{from.Number}-{to.Number}-{clock.GetUtcNow():yyyyMMddHHmmssfff}", Date = Day, Text = $"{from.Name} merged into {to.Name}", From = from.Number, To = to.Number, Lines = parts,
         };
         var json = ReclassificationJson.Write(moved);
-        var posted = (await posting.Post(Company.Id, UserId, [new PostableEvent(moved, json, json, CanonicalJson.Digest(json))], Stop))[0];
-        return posted.Fate == PostingFate.Landed ? null
-            : new Refusal("balance", $"The balance can't be moved, so nothing was merged: {(posted.Reasons is [var reason, ..] ? reason.Message : posted.Message)}");
+        return new PostableEvent(moved, PostableEvent.Own, json, json, CanonicalJson.Digest(json));
     }
 
     async Task<bool> Lay(string from, string? to)

@@ -77,7 +77,7 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
         if (!Result.LandsInForce)
             return Refuse($"Edition {Books.State.Edition} would hold this invoice, and posting goes by it. Release the draft first, or mend what is missing.");
         var json = EventWriter.Write(Result.Document);
-        var posted = (await posting.Post(Company.Id, UserId, [new PostableEvent(Result.Document, json, json, CanonicalJson.Digest(json))], Stop))[0];
+        var posted = (await posting.Post(Company.Id, UserId, [new PostableEvent(Result.Document, PostableEvent.Own, json, json, CanonicalJson.Digest(json))], Stop))[0];
         return posted switch
         {
             { Fate: PostingFate.Landed or PostingFate.Known, EntryId: { } entry } => Done($"Entry {posted.EntryNumber} is posted{(posted.Fate == PostingFate.Known ? " already; nothing was posted twice" : "")}.", At("journal/" + entry)),
