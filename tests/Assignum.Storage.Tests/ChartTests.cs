@@ -205,6 +205,28 @@ public class ChartTests(Nursery nursery) : IClassFixture<Nursery>
     }
 
     [Fact]
+    public async Task What_stood_on_a_merged_account_stands_on_the_other_now()
+    {
+        var company = await nursery.OpenCompany("QS");
+        var before = Assert.Single(await nursery.Posting.Post(company, nursery.User, [Nursery.Invoice("BEFORE")], default));
+        var stored = await Draft(company);
+        var (from, to) = (stored.Labels.Account("1100")!.Value, stored.Labels.Account("1120")!.Value);
+        Assert.Null(await nursery.Merges.Merge(company, nursery.User, from, to, stored.State.InDraft, Move, default));
+        // The rule in force still sends new invoices to the old account, until the draft is released.
+        var after = Assert.Single(await nursery.Posting.Post(company, nursery.User, [Nursery.Invoice("AFTER")], default));
+
+        async Task<string?> Now(Posted posted) => (await nursery.Journal.Entry(company, posted.EntryId!.Value, default))!.Lines[^1].Now?.Number;
+        Assert.Equal("1120", await Now(before));
+        Assert.Null(await Now(after));
+
+        // Taken back, it leaves the account it stands on, and not the one it landed on.
+        await nursery.Posting.Post(company, nursery.User, [Nursery.Invoice("BEFORE", more: "\"revision\":2,\"withdrawn\":true,")], default);
+        var standing = await nursery.Merges.BalanceOf(company, to, byParty: false, default);
+        Assert.Empty(standing);
+        Assert.Equal(27m, Assert.Single(await nursery.Merges.BalanceOf(company, from, byParty: false, default)).Amount);
+    }
+
+    [Fact]
     public async Task A_merge_whose_balance_can_t_move_changes_nothing()
     {
         var company = await nursery.OpenCompany("QE");

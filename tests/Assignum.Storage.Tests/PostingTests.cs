@@ -108,6 +108,50 @@ public sealed class PostingTests(Nursery nursery) : IClassFixture<Nursery>
     }
 
     [Fact]
+    public async Task A_period_closes_only_when_whoever_is_posting_has_ended()
+    {
+        var company = await nursery.OpenCompany("CLOSING");
+        await using var posting = await nursery.Source.OpenConnectionAsync();
+        await using var transaction = await posting.BeginTransactionAsync();
+        await PostingStore.Lock(posting, company, default);
+        var closing = nursery.Companies.ClosePeriod(company, nursery.User, new DateOnly(2026, 2, 1), closed: true, default);
+
+        Assert.NotSame(closing, await Task.WhenAny(closing, Task.Delay(300)));
+        await transaction.CommitAsync();
+        Assert.True(await closing);
+        Assert.False(await nursery.Companies.ClosePeriod(company, nursery.User, new DateOnly(2026, 2, 1), closed: true, default));
+        Assert.Equal("Period 2026-02-01 to 2026-02-28 closed.", await nursery.Ask<string>($"select sentence from change_log where company_id = {company} and subject = 'period'"));
+    }
+
+    [Fact]
+    public async Task A_dimension_value_that_the_list_lacks_is_held_with_the_nearest_ones()
+    {
+        var company = await nursery.OpenCompany("LISTS");
+        Assert.Null(await nursery.Dimensions.Define(company, nursery.User, "CC", "Cost centre", [("100", "Sales"), ("110", "Shop"), ("900", "Office")], default));
+        Assert.Null(await nursery.Dimensions.Define(company, nursery.User, "SITE", "Site", [], default));
+        async Task<Posted> Post(string id, string name, string value) =>
+            Assert.Single(await nursery.Posting.Post(company, nursery.User, [Nursery.Invoice(id, more: $"\"dimensions\":{{\"{name}\":\"{value}\"}},")], default));
+
+        Assert.Equal(PostingFate.Landed, (await Post("KNOWN", "cc", "110")).Fate);
+        Assert.Equal(PostingFate.Landed, (await Post("FREE", "SITE", "anything")).Fate);
+        var reason = Assert.Single((await Post("LACKS", "CC", "101")).Reasons);
+        Assert.Equal((HeldCause.UnknownCode, "dimensions.CC"), (reason.Cause, reason.Field));
+        Assert.Equal("Dimension CC has no value 101 (dimensions.CC). Nearest: 100, 110. Add the value, or correct it.", reason.Message);
+        Assert.Contains("no dimension CCC", Assert.Single((await Post("NAME", "CCC", "100")).Reasons).Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task An_event_that_names_a_connection_is_not_that_connections_event()
+    {
+        var sent = Nursery.Event("{\"id\":\"SAME\",\"type\":\"sales-invoice\",\"date\":\"2026-03-14\",\"party\":\"C-10\",\"connection\":\"web-shop\",\"lines\":[{\"item\":\"SEED-01\",\"price\":1}]}", source: "web-shop");
+        var typed = sent with { Source = PostableEvent.Own };
+
+        Assert.Equal([PostingFate.Landed, PostingFate.Landed], new[] { (await nursery.Post(sent)).Fate, (await nursery.Post(typed)).Fate });
+        Assert.Equal(PostingFate.Known, (await nursery.Post(sent with { Source = "Web-Shop" })).Fate);
+        Assert.Equal("OWN WEB-SHOP", await nursery.Ask<string>("select string_agg(source, ' ' order by source) from event where source_id = 'SAME' and connection = 'WEB-SHOP'"));
+    }
+
+    [Fact]
     public async Task A_bad_event_leaves_its_batch_and_the_rest_goes_on()
     {
         PostableEvent[] batch = [.. Enumerable.Range(0, 9).Select(i => Nursery.Invoice("BATCH-" + i))];

@@ -99,7 +99,7 @@ public sealed class JournalStore(NpgsqlDataSource source)
             """, company, id).FirstOrDefault(row => new EntryWhole(row.GetInt64(0), row.GetInt64(1), row.GetFieldValue<DateOnly>(2), row.GetFieldValue<DateOnly>(3), row.GetInt32(4), row.GetDateTime(5), row.TextOrNull(6),
                 row.GetString(7), row.LongOrNull(8), row.LongOrNull(9), row.GetInt64(10), row.GetString(11), row.GetInt32(12), row.GetString(13), row.GetString(14), row.TextOrNull(15), row.GetFieldValue<DateOnly>(16),
                 row.GetFieldValue<DateOnly>(17), row.GetFieldValue<DateOnly>(18), row.TextOrNull(19), row.TextOrNull(20), row.GetString(21), [], []), stop);
-        return entry is null ? null : entry with { Lines = await Lines(company, entry.Date, id, stop), Subledger = await Movements(company, entry.Date, entry.EventId, id, stop) };
+        return entry is null ? null : entry with { Lines = await WithStanding(company, entry.EventId, await Lines(company, entry.Date, id, stop), stop), Subledger = await Movements(company, entry.Date, entry.EventId, id, stop) };
     }
 
     Task<List<LedgerLine>> Lines(int company, DateOnly date, long entry, CancellationToken stop) =>
@@ -117,6 +117,18 @@ public sealed class JournalStore(NpgsqlDataSource source)
             """, company, date, entry).List(row => new LedgerLine(row.GetInt32(0), row.GetInt32(1), row.GetString(2), row.GetString(3), row.GetDecimal(4), row.GetString(5), row.GetDecimal(6), row.TextOrNull(7),
                 row.GetString(8), row.GetString(9), row.LongOrNull(10), row.TextOrNull(11), row.GetInt32(12), FactsText.Read(row.GetString(13)), row.TextOrNull(14), row.TextOrNull(15), row.TextOrNull(16),
                 row.TextOrNull(17), row.TextOrNull(18), row.TextOrNull(19)), stop);
+
+    // What a merge has moved since is told where it stands now.
+    async Task<IReadOnlyList<LedgerLine>> WithStanding(int company, long eventId, List<LedgerLine> lines, CancellationToken stop)
+    {
+        var moves = await StandingMoves.Read(source, company, stop);
+        var moved = lines.Select(l => moves.AccountOf(l.AccountId, eventId)).Zip(lines).Where(m => m.First != m.Second.AccountId).ToDictionary(m => m.Second.No, m => m.First);
+        if (moved.Count == 0)
+            return lines;
+        var accounts = (await source.Command("select id, number, name from account where company_id = $1 and id = any($2)", company, moved.Values.ToArray())
+            .List(row => (row.GetInt32(0), (row.GetString(1), row.GetString(2))), stop)).ToDictionary();
+        return lines.ConvertAll(l => moved.TryGetValue(l.No, out var now) ? l with { Now = accounts[now] } : l);
+    }
 
     Task<List<SubledgerLine>> Movements(int company, DateOnly date, long eventId, long entry, CancellationToken stop) =>
         source.Command("""

@@ -21,6 +21,9 @@ public sealed class ComponentForm
 /// <summary>A tax code as somebody typed it.</summary>
 public sealed class TaxCodeForm
 {
+    // Every decimal it has, so that a code saved as it was shown stays as it was.
+    const string Exactly = "0.############################";
+
     /// <summary>The code it had; empty for a new one.</summary>
     public string? Was { get; set; }
     public string? Code { get; set; }
@@ -43,8 +46,8 @@ public sealed class TaxCodeForm
         Was = code.Code, Code = code.Code, Name = code.Name, Category = code.Category, Direction = Words<TaxDirection>.Of(code.Direction), ReverseCharge = code.ReverseCharge,
         Components = [.. code.Components.Select(c => new ComponentForm
         {
-            Code = c.Code, Authority = c.Authority, OnPrevious = c.Base == TaxBase.NetAndPrevious, Recoverable = c.RecoverablePercent.ToString("0.##", CultureInfo.InvariantCulture),
-            Rates = string.Join('\n', c.Rates.Select(r => string.Create(CultureInfo.InvariantCulture, $"{r.From:yyyy-MM-dd} {r.Percent:0.####}"))),
+            Code = c.Code, Authority = c.Authority, OnPrevious = c.Base == TaxBase.NetAndPrevious, Recoverable = c.RecoverablePercent.ToString(Exactly, CultureInfo.InvariantCulture),
+            Rates = string.Join('\n', c.Rates.Select(r => string.Create(CultureInfo.InvariantCulture, $"{r.From:yyyy-MM-dd} {r.Percent.ToString(Exactly, CultureInfo.InvariantCulture)}"))),
         })],
     };
 

@@ -30,20 +30,20 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
     DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().DateTime);
 
     /// <summary>Shows an empty invoice, or one begun by the address.</summary>
-    public void OnGet(string? party, string? item, string? location)
+    public async Task OnGetAsync(string? party, string? item, string? location)
     {
         Form = new TryOutForm { Id = NewId(), Date = Today, Party = party, Location = location, Lines = [new TryOutLine { Sold = item, Quantity = "1", Price = item is null ? null : "100", Shipped = true }] };
         while (Form.Lines.Count < FirstLines)
             Form.Lines.Add(new TryOutLine { Quantity = "1", Shipped = true });
         if (item is not null || party is not null)
-            Land();
+            await Land();
     }
 
     /// <summary>Lands what is typed.</summary>
-    public IActionResult OnPostLand([FromForm] TryOutForm form)
+    public async Task<IActionResult> OnPostLandAsync([FromForm] TryOutForm form)
     {
         Form = form;
-        Land();
+        await Land();
         return Partial("_Result", this);
     }
 
@@ -51,17 +51,17 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
     public async Task<IActionResult> OnPostTrailAsync([FromForm] TryOutForm form, int row)
     {
         Form = form;
-        Land();
+        await Land();
         if (Result?.Sofar is not { } landed || row < 0 || row >= landed.Rows.Count)
             return NotFound();
         return Partial("_Trail", await trails.OfRow(this, Result.Book, landed.Rows[row], Result.Document.Date, Stop));
     }
 
     /// <summary>Opens what is missing, with the way to its mend.</summary>
-    public IActionResult OnPostReason([FromForm] TryOutForm form, int reason)
+    public async Task<IActionResult> OnPostReasonAsync([FromForm] TryOutForm form, int reason)
     {
         Form = form;
-        Land();
+        await Land();
         return Result is null || reason < 0 || reason >= Result.Reasons.Count ? NotFound() : Partial("_Trail", TrailMaker.OfReason(this, Result.Book, Result.Reasons[reason], Result.Document.Date));
     }
 
@@ -71,11 +71,13 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
         if (!MayPrepare)
             return Forbid();
         Form = form;
-        Land();
+        await Land();
         if (Result is not { Faults.Count: 0 })
-            return Refuse("The invoice is not complete. Mend what is marked, then post it.");
+            return Refuse("The invoice is not complete. Fix what is marked, then post it.");
+        if (Result.Objections is [var objection, ..])
+            return Refuse(objection.Message);
         if (!Result.LandsInForce)
-            return Refuse($"Edition {Books.State.Edition} would hold this invoice, and posting goes by it. Release the draft first, or mend what is missing.");
+            return Refuse($"Edition {Books.State.Edition} would hold this invoice, and posting goes by it. Release the draft first, or fix what is missing.");
         var json = EventWriter.Write(Result.Document);
         var posted = (await posting.Post(Company.Id, UserId, [new PostableEvent(Result.Document, PostableEvent.Own, json, json, CanonicalJson.Digest(json))], Stop))[0];
         return posted switch
@@ -87,7 +89,7 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
         };
     }
 
-    void Land()
+    async Task Land()
     {
         if (Form.IsEmpty && string.IsNullOrWhiteSpace(Form.Party))
             return;
@@ -105,7 +107,12 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
             return;
         var outcome = Landing.Try(book.Compiled!, readable, out var sofar);
         var inForce = Landing.Land(Books.Released.Compiled!, readable);
-        Result = Result with { Document = readable, Places = places, Sofar = sofar, Reasons = outcome is Held held ? held.Reasons : [], SameInForce = TryOutResult.Same(outcome, inForce), LandsInForce = inForce is Landed };
+        var objections = await posting.Objections(Company.Id, readable, Stop);
+        Result = Result with
+        {
+            Document = readable, Places = places, Sofar = sofar, Objections = objections, Reasons = [.. outcome is Held held ? held.Reasons : [], .. objections],
+            SameInForce = TryOutResult.Same(outcome, inForce), LandsInForce = inForce is Landed,
+        };
     }
 
     Microsoft.AspNetCore.Mvc.RazorPages.PageResult Refuse(string fault)

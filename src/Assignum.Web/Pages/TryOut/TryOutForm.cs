@@ -96,6 +96,8 @@ public sealed class TryOutForm
             var sold = Picked(at + ".sold", Pick.One(line.Sold, Sellable.Of(rulebook), s => s.Code, s => s.Name, "item or posting account"));
             if (sold is null && !faults.ContainsKey(at + ".sold"))
                 faults[at + ".sold"] = "What is sold? Type an item or an account, by code, number or part of a name.";
+            if (string.IsNullOrWhiteSpace(line.Price))
+                faults[at + ".price"] = "The price of one unit is missing. Type it; 0 is allowed.";
             var tax = Picked(at + ".tax", Pick.One(line.TaxCode, rulebook.TaxCodes, t => t.Code, t => t.Name, "tax code"));
             return new DocumentLine
             {

@@ -18,6 +18,8 @@ public sealed record TryOutResult
     public required LandingBook Book { get; init; }
     /// <summary>Why it is held, in order; empty when it lands.</summary>
     public IReadOnlyList<HeldReason> Reasons { get; init; } = [];
+    /// <summary>Those of them that the books have, whatever the rulebook says: a closed period, a dimension value that the company does not have.</summary>
+    public IReadOnlyList<HeldReason> Objections { get; init; } = [];
     /// <summary>Rows and totals as far as they could be found; null when there are none.</summary>
     public Landed? Sofar { get; init; }
     /// <summary>Whether draft and edition in force give the same entry.</summary>
