@@ -38,7 +38,7 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
     .AddSingleton<TrailMaker>().AddSingleton(TimeProvider.System).AddSingleton<DemoCompany>().AddSingleton<DemoCharts>().AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 
 builder.Services.AddSignIn(builder.Configuration);
-builder.Services.AddRazorPages();
+builder.Services.AddRazorPages().AddMvcOptions(mvc => mvc.Filters.Add<HandlerAccess>(int.MinValue));
 builder.Services.AddAntiforgery(forgery => forgery.Cookie.Name = "assignum.form");
 
 var app = builder.Build();

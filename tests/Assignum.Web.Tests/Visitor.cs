@@ -88,7 +88,8 @@ sealed class Visitor(App app)
 
     internal async Task<HttpResponseMessage> GetBare(string address) => await client.GetAsync(address);
 
-    string Token => JsonDocument.Parse(Page.Body!.GetAttribute("hx-headers")!).RootElement.GetProperty("RequestVerificationToken").GetString()!;
+    string Token => Page.Body!.GetAttribute("hx-headers") is { } headers ? JsonDocument.Parse(headers).RootElement.GetProperty("RequestVerificationToken").GetString()!
+        : Page.QuerySelector("input[name=__RequestVerificationToken]")!.GetAttribute("value")!;
 
     internal async Task<HttpResponseMessage> PostBare(string address) => await client.PostAsync(address, new FormUrlEncodedContent([]));
 

@@ -1,3 +1,4 @@
+using Assignum.Web.Access;
 using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Core.Groups;
@@ -16,6 +17,7 @@ public sealed class ChooseModel(Storage.Posting.RulebookCache books) : CompanyPa
     public IReadOnlyList<(string Code, string Name)> Choices { get; private set; } = [];
 
     /// <summary>Offers them; the text typed is the value of the field that asks, whatever its name.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetAsync(string list)
     {
         var typed = Request.Query.Select(q => q.Value.ToString()).FirstOrDefault(v => v.Length > 0) ?? "";

@@ -6,14 +6,13 @@ using Assignum.Storage.Posting;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
 using Htmx;
-using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Assignum.Web.Pages;
 
-/// <summary>A page of one company: the company and its rulebooks are there before the page begins, and whoever acts may act.</summary>
+/// <summary>A page of one company: the company and its rulebooks are there before the page begins.</summary>
 public abstract class CompanyPage : PageModel
 {
     /// <summary>The company of the address.</summary>
@@ -22,8 +21,6 @@ public abstract class CompanyPage : PageModel
     public CompanyBooks Books { get; private set; } = null!;
     /// <summary>The step of the work rail the page belongs to.</summary>
     public abstract string Step { get; }
-    /// <summary>Policy for acts of the page.</summary>
-    protected virtual string ActPolicy => Policies.Prepares;
 
     /// <summary>Whether the one who looks may change the draft and post.</summary>
     public bool MayPrepare => User.Prepares(Company.Code);
@@ -41,8 +38,8 @@ public abstract class CompanyPage : PageModel
     protected StoredRulebook Draft => Books.Draft.Stored;
     /// <summary>Id of the one who acts.</summary>
     protected int UserId => User.Id();
-    /// <summary>Ends with the request.</summary>
-    protected CancellationToken Stop => HttpContext.RequestAborted;
+    /// <summary>Ends with the request that only looks. An act is done or not done, and goes on when the browser goes away.</summary>
+    protected CancellationToken Stop => HttpMethods.IsGet(Request.Method) ? HttpContext.RequestAborted : CancellationToken.None;
 
     /// <summary>Name of an account of the draft, or empty.</summary>
     public string AccountName(string number) => Books.Draft.Shown.Accounts.TryFind(number, out var account) ? account.Name : "";
@@ -57,6 +54,8 @@ public abstract class CompanyPage : PageModel
     protected string AtAccount(string number) => At("chart") + "#a" + Uri.EscapeDataString(number);
 
     /// <inheritdoc/>
+    // Its name would make it a handler of a verb “Page”.
+    [NonHandler]
     public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
     {
         var services = HttpContext.RequestServices;
@@ -66,11 +65,6 @@ public abstract class CompanyPage : PageModel
             return;
         }
         Company = company;
-        if (!HttpMethods.IsGet(Request.Method) && !(await services.GetRequiredService<IAuthorizationService>().AuthorizeAsync(User, HttpContext, ActPolicy)).Succeeded)
-        {
-            context.Result = Forbid();
-            return;
-        }
         if (Unread() is { } unread)
         {
             context.Result = unread;

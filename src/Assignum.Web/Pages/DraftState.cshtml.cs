@@ -18,6 +18,7 @@ public sealed class DraftStateModel(EditionStore editions, TimeProvider clock) :
     /// <summary>The state of the draft; with what others did since it was seen.</summary>
     /// <param name="stamp">The state that was seen.</param>
     /// <param name="since">When it was seen, in ticks of universal time.</param>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetAsync(string? stamp, long since)
     {
         var now = StampOf(Books.State);

@@ -1,3 +1,4 @@
+using Assignum.Web.Access;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -14,9 +15,11 @@ public sealed class ErrorModel : PageModel
     public string Mend { get; private set; } = "";
 
     /// <summary>Says it.</summary>
+    [Needs(Need.Nothing)]
     public void OnGet(int? code) => Say(code);
 
     /// <summary>Says it after a form.</summary>
+    [Needs(Need.Nothing)]
     public void OnPost(int? code) => Say(code);
 
     void Say(int? code) => (Title, Mend) = code switch

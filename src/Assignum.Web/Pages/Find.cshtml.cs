@@ -1,3 +1,4 @@
+using Assignum.Web.Access;
 using Assignum.Core;
 using Assignum.Core.Rulebooks;
 using Assignum.Storage.Finding;
@@ -28,6 +29,7 @@ public sealed class FindModel(FindStore store) : CompanyPage
     public IReadOnlyList<FindResult> Results { get; private set; } = [];
 
     /// <summary>Finds.</summary>
+    [Needs(Need.Reads)]
     public async Task OnGetAsync([FromQuery(Name = "q")] string? typed)
     {
         Text = (typed ?? "").Trim();

@@ -10,6 +10,7 @@ namespace Assignum.Web.Pages;
 public sealed class IndexModel : PageModel
 {
     /// <summary>To the chart, or for administrators to the people.</summary>
+    [Needs(Need.SignedIn)]
     public IActionResult OnGet() =>
         User.Companies().FirstOrDefault() is not { } company ? Page()
         : Redirect($"/{company.ToLowerInvariant()}/{(User.Reads(company) ? "chart" : "people")}");

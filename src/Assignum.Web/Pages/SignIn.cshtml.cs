@@ -26,7 +26,14 @@ public sealed class SignInModel(PersonStore people, IPasswordHasher<Person> hash
     /// <summary>Why it did not work.</summary>
     public string? Fault { get; private set; }
 
+    /// <summary>Shows the form.</summary>
+    [Needs(Need.Nothing)]
+    public void OnGet()
+    {
+    }
+
     /// <summary>Checks the two and signs in.</summary>
+    [Needs(Need.Nothing)]
     public async Task<IActionResult> OnPostAsync(string? password, CancellationToken stop)
     {
         var person = await people.Find(Name ?? "", stop);

@@ -11,9 +11,11 @@ namespace Assignum.Web.Pages;
 public sealed class SignOutModel : PageModel
 {
     /// <summary>Only a form signs out.</summary>
+    [Needs(Need.SignedIn)]
     public IActionResult OnGet() => Redirect("/");
 
     /// <summary>Signs out.</summary>
+    [Needs(Need.SignedIn)]
     public async Task<IActionResult> OnPostAsync()
     {
         await HttpContext.SignOutAsync();

@@ -20,6 +20,7 @@ public sealed class AccountModel(ChartStore charts, AccountStore accounts, Panel
     public AccountPanel Panel { get; private set; } = null!;
 
     /// <summary>Shows the account.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetAsync([FromRoute] string number)
     {
         if (await panels.Of(this, await Chart(), number, Stop) is not { } panel)
@@ -29,10 +30,12 @@ public sealed class AccountModel(ChartStore charts, AccountStore accounts, Panel
     }
 
     /// <summary>Answers a number while it is typed.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetNumberAsync([FromQuery] AccountForm form, [FromRoute] string number) =>
         Partial("_NumberAnswer", NumberPanel.Of(this, await Chart(), form, number == "-" ? null : number));
 
     /// <summary>Offers activities while somebody types.</summary>
+    [Needs(Need.Reads)]
     public IActionResult OnGetActivities(string? activity)
     {
         var fold = Fold.Of(activity ?? "");
@@ -40,6 +43,7 @@ public sealed class AccountModel(ChartStore charts, AccountStore accounts, Panel
     }
 
     /// <summary>Adds or changes an account.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostAsync([FromForm] AccountForm form, string? then)
     {
         var chart = await Chart();
@@ -59,6 +63,7 @@ public sealed class AccountModel(ChartStore charts, AccountStore accounts, Panel
     }
 
     /// <summary>Deletes an account that nothing uses.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostDeleteAsync([FromRoute] string number, int id, long seen)
     {
         if (await accounts.Delete(Company.Id, UserId, id, seen, Stop) is { } refusal)
@@ -67,6 +72,7 @@ public sealed class AccountModel(ChartStore charts, AccountStore accounts, Panel
     }
 
     /// <summary>Writes a note.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostNoteAsync([FromRoute] string number, int id, string? note)
     {
         if (await accounts.AddNote(Company.Id, UserId, id, note, Stop) is { } refusal)

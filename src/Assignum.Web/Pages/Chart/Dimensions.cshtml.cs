@@ -28,6 +28,7 @@ public sealed class DimensionsModel(DimensionStore dimensions) : CompanyPage
     int Count(string code, DimensionNeed need) => Draft.Book.Accounts.Count(a => a.Dimensions.Any(d => Fold.Same(d.Key, code) && d.Value == need));
 
     /// <summary>Shows them; one to be changed, where it is named.</summary>
+    [Needs(Need.Reads)]
     public async Task OnGetAsync(string? code)
     {
         All = await dimensions.All(Company.Id, Stop);
@@ -36,6 +37,7 @@ public sealed class DimensionsModel(DimensionStore dimensions) : CompanyPage
     }
 
     /// <summary>Defines a dimension, or changes one.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostAsync(string? code, string? name, string? values)
     {
         List<(string, string)> read = [.. (values ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(line => line.Split((char[]?)null, 2, StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)).Select(parts => (parts[0], parts.ElementAtOrDefault(1) ?? ""))];
@@ -45,6 +47,7 @@ public sealed class DimensionsModel(DimensionStore dimensions) : CompanyPage
     }
 
     /// <summary>Takes a dimension away.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostRemoveAsync(string code) =>
         await dimensions.Remove(Company.Id, UserId, code, Stop) is { } refusal ? await Refuse(refusal, default) : Done($"Dimension {code} is gone.", At("chart/dimensions"));
 

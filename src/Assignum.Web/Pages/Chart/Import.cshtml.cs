@@ -60,6 +60,7 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
     public int Taken => Plan.Count(ChartRowFate.New) + Plan.Count(ChartRowFate.Changed);
 
     /// <summary>Asks for a file, or shows one that is kept.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnGetAsync(Guid? file, string? paste, string? show)
     {
         Pastes = paste is not null;
@@ -69,6 +70,7 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
     }
 
     /// <summary>Keeps a file, or pasted rows, and looks at it.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostAsync(IFormFile? file, string? rows)
     {
         Pastes = file is null && rows is not null;
@@ -90,6 +92,7 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
     }
 
     /// <summary>Takes in what the preview shows, as a job.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostTakeAsync(Guid file)
     {
         if (await Look(file, MappingForm.Of(Request.Form), null) is { } gone)
@@ -103,6 +106,7 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
     }
 
     /// <summary>Shows how far an import is.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnGetJobAsync(long job)
     {
         if (await jobs.Find(Company.Id, job, Stop) is not { } found)
@@ -115,6 +119,7 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
     }
 
     /// <summary>Cancels an import.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostCancelAsync(long job)
     {
         await jobs.Cancel(Company.Id, job, Stop);
@@ -122,6 +127,7 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
     }
 
     /// <summary>Forgets what was remembered of files with these headings, and proposes anew.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostForgetAsync(Guid file)
     {
         if (await Look(file, new Dictionary<string, string>(), null) is { } gone)
@@ -131,6 +137,7 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
     }
 
     /// <summary>The refused rows as a file, with the reason in a column.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnGetRefusedAsync(Guid file, string? @as)
     {
         if (await Look(file, MappingForm.Of(Request.Query), null) is { } gone)
@@ -139,10 +146,12 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
     }
 
     /// <summary>The refused rows an import has left, as it kept them.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnGetKeptAsync(Guid file) =>
         await uploads.Find(Company.Id, UserId, file, Stop) is { } kept ? File(kept.Content, "text/csv; charset=utf-8", kept.Name) : NotFound();
 
     /// <summary>The empty file to be filled in.</summary>
+    [Needs(Need.Prepares)]
     public IActionResult OnGetTemplate(string? @as) => Export(ChartTemplates.ToFillIn, "chart of accounts", @as);
 
     /// <summary>The result of an import that is done.</summary>

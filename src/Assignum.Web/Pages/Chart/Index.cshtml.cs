@@ -38,6 +38,7 @@ public sealed class IndexModel(ChartStore charts, BalanceStore balances, PanelMa
     public int All => Chart.Tree.Nodes.Count;
 
     /// <summary>Shows the chart; without an account, the ways to start one.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetAsync()
     {
         await Lay();
@@ -49,6 +50,7 @@ public sealed class IndexModel(ChartStore charts, BalanceStore balances, PanelMa
     }
 
     /// <summary>Opens the panel of an account beside the chart.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetAccountAsync(string number)
     {
         await Lay();
@@ -56,6 +58,7 @@ public sealed class IndexModel(ChartStore charts, BalanceStore balances, PanelMa
     }
 
     /// <summary>Opens the panel of a new account: beside another, below one, or like one.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetNewAsync(string? beside, string? below, string? like)
     {
         await Lay();
@@ -63,6 +66,7 @@ public sealed class IndexModel(ChartStore charts, BalanceStore balances, PanelMa
     }
 
     /// <summary>Exports what is shown, folded branches included, as CSV or XLSX.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetExportAsync(string? @as)
     {
         await Lay();

@@ -35,9 +35,11 @@ public sealed class MergeModel(ChartStore charts, MergeStore merges, BalanceStor
     public int StillInForce { get; private set; }
 
     /// <summary>Shows the merge.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnGetAsync(string from, string? to) => await Lay(from, to) ? Page() : NotFound();
 
     /// <summary>Carries it out.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostAsync(string from, string? to, long seen, bool balance, DateOnly? day)
     {
         if (!await Lay(from, to))

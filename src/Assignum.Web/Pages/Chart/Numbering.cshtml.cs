@@ -35,6 +35,7 @@ public sealed class NumberingModel(ChartStore charts, NumberingStore numbering) 
     }
 
     /// <summary>Shows the plan.</summary>
+    [Needs(Need.Reads)]
     public async Task OnGetAsync()
     {
         await Lay();
@@ -42,6 +43,7 @@ public sealed class NumberingModel(ChartStore charts, NumberingStore numbering) 
     }
 
     /// <summary>Takes a plan that all accounts fit; shows new numbers where some do not.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostAsync([FromForm] PlanForm form)
     {
         await Lay();
@@ -56,6 +58,7 @@ public sealed class NumberingModel(ChartStore charts, NumberingStore numbering) 
     }
 
     /// <summary>Carries out the plan with the new numbers that were shown.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostRenumberAsync([FromForm] PlanForm form, long seen)
     {
         await Lay();

@@ -29,6 +29,7 @@ public sealed class StartModel(ChartImportStore imports, CompanyStore companies,
     public bool Begun => Draft.Book.Accounts.Count > 0;
 
     /// <summary>Shows the ways to start, and a template where one is named.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnGetAsync(string? template)
     {
         await Lay();
@@ -41,6 +42,7 @@ public sealed class StartModel(ChartImportStore imports, CompanyStore companies,
     }
 
     /// <summary>Starts from a template.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostTemplateAsync(string template)
     {
         if (ChartTemplates.RowsOf(template) is not { } rows)
@@ -49,6 +51,7 @@ public sealed class StartModel(ChartImportStore imports, CompanyStore companies,
     }
 
     /// <summary>Starts from another company's chart, without its tax settings, which belong to its own tax codes.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostCompanyAsync(string from)
     {
         await Lay();

@@ -19,8 +19,6 @@ public sealed class IndexModel(CompanyStore companies, PersonStore people, Balan
 
     /// <inheritdoc/>
     public override string Step => "Companies";
-    /// <inheritdoc/>
-    protected override string ActPolicy => Policies.Administers;
     /// <summary>Companies the administrator administers.</summary>
     public IReadOnlyList<CompanyRow> Mine { get; private set; } = [];
     /// <summary>Fiscal years of this company, by their first day.</summary>
@@ -34,6 +32,7 @@ public sealed class IndexModel(CompanyStore companies, PersonStore people, Balan
     public string? FaultOf(string field) => Fault?.Field == field ? Fault.Message : null;
 
     /// <summary>Shows them.</summary>
+    [Needs(Need.Administers)]
     public async Task OnGetAsync()
     {
         await Lay();
@@ -41,6 +40,7 @@ public sealed class IndexModel(CompanyStore companies, PersonStore people, Balan
     }
 
     /// <summary>Opens a company, with a first fiscal year, and with the one who opens it as its administrator.</summary>
+    [Needs(Need.Administers)]
     public async Task<IActionResult> OnPostOpenAsync(string? code, string? name, string? currency, DateOnly? starts)
     {
         Typed = (code, name, currency, starts);
@@ -54,12 +54,14 @@ public sealed class IndexModel(CompanyStore companies, PersonStore people, Balan
 
     /// <summary>Opens the fiscal year after the last.</summary>
     /// <summary>Switches four eyes on or off for releases of this company.</summary>
+    [Needs(Need.Administers)]
     public async Task<IActionResult> OnPostEyesAsync(bool wanted)
     {
         await companies.SetFourEyes(Company.Id, wanted, Stop);
         return Done(wanted ? $"From now on nobody releases a change of {Company.Name} that they made or altered last." : $"Approvers of {Company.Name} may release their own changes.", At("companies"));
     }
 
+    [Needs(Need.Administers)]
     public async Task<IActionResult> OnPostYearAsync()
     {
         await Lay();
@@ -69,6 +71,7 @@ public sealed class IndexModel(CompanyStore companies, PersonStore people, Balan
     }
 
     /// <summary>Says whose chart is that of the group.</summary>
+    [Needs(Need.Administers)]
     public async Task<IActionResult> OnPostGroupAsync(int? group)
     {
         await Lay();

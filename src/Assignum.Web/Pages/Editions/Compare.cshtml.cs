@@ -36,9 +36,11 @@ public sealed class CompareModel(EditionStore editions, RulebookCache cache) : C
     public int MostShown => Most;
 
     /// <summary>Shows the difference.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetAsync() => await Lay() ? Page() : NotFound();
 
     /// <summary>Those that fit, as a table to take away.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetExportAsync(string? kind) => await Lay()
         ? Export(new Table("Changes", ["what", "setting", "place", "purpose", "sentence"], Fitting.Select(c => (IReadOnlyList<object?>)[c.Kind.ToString().ToLowerInvariant(), c.Subject, c.Where, c.Purpose?.Name ?? "", c.Sentence])), $"editions-{Before}-{After}", kind)
         : NotFound();

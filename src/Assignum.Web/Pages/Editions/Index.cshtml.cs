@@ -16,8 +16,6 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts) : Compa
 
     /// <inheritdoc/>
     public override string Step => "Editions";
-    /// <summary>Taking back is preparing; only a release wants an approver.</summary>
-    protected override string ActPolicy => Request.Query["handler"].ToString().ToLowerInvariant() is "undo" or "discard" or "back" ? Policies.Prepares : Policies.Approves;
     /// <summary>Name of a purpose or kind of setting shown alone.</summary>
     [BindProperty(SupportsGet = true, Name = "of")]
     public string? Of { get; set; }
@@ -51,12 +49,15 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts) : Compa
     public bool MayRelease => MayApprove && Books.Changes.Count > 0 && Books.Draft.Errors.Count == 0;
 
     /// <summary>Shows the draft.</summary>
+    [Needs(Need.Reads)]
     public Task OnGetAsync() => Lay();
 
     /// <summary>What the checks see, for a page that did not wait for it.</summary>
+    [Needs(Need.Reads)]
     public IActionResult OnGetFindings() => Partial("_Findings", Findings);
 
     /// <summary>Shows what would go with chosen changes, before they are released.</summary>
+    [Needs(Need.Approves)]
     public async Task<IActionResult> OnPostLookAsync(string[] chosen)
     {
         Chosen = [.. Books.Changes.Where(c => chosen.Contains(c.Where, StringComparer.Ordinal))];
@@ -68,6 +69,7 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts) : Compa
     }
 
     /// <summary>Releases the draft as it was seen, whole or by chosen changes.</summary>
+    [Needs(Need.Approves)]
     public async Task<IActionResult> OnPostAsync(int draft, long stamp, string? note, string[] chosen)
     {
         if (await editions.Release(Company.Id, UserId, new SettingsState(0, draft, 0, stamp), note ?? "", Stop, chosen.Length == 0 ? null : chosen) is { } refusal)
@@ -76,6 +78,7 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts) : Compa
     }
 
     /// <summary>Takes a change back.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostUndoAsync(string place)
     {
         var sentence = Books.Changes.FirstOrDefault(c => c.Where == place)?.Sentence;
@@ -83,10 +86,12 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts) : Compa
     }
 
     /// <summary>Takes all changes back.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostDiscardAsync(long stamp) =>
         await drafts.Discard(Company.Id, UserId, stamp, Stop) is { } refusal ? await Refuse(refusal.Message) : Done($"Draft {Books.State.Draft} says again what edition {Books.State.Edition} says.", At("editions"));
 
     /// <summary>Brings an earlier edition back as the draft.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostBackAsync(int edition) =>
         await drafts.BringBack(Company.Id, UserId, edition, Stop) is { } refusal ? await Refuse(refusal.Message) : Done($"Draft {Books.State.Draft} says what edition {edition} said. Look at the changes, then release them.", At("editions"));
 

@@ -59,6 +59,7 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
     public DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
 
     /// <summary>Shows groups and members.</summary>
+    [Needs(Need.Reads)]
     public IActionResult OnGet(string? family) => Lay(family) ? Page() : NotFound();
 
     /// <summary>What the chosen group lands on.</summary>
@@ -74,6 +75,7 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
     }
 
     /// <summary>Opens the form for a new group, or a change of one.</summary>
+    [Needs(Need.Reads)]
     public IActionResult OnGetGroup(string? family, string? code)
     {
         if (!Lay(family) || !Family.HasGroups)
@@ -83,6 +85,7 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
     }
 
     /// <summary>Opens the form of a member, or of a new one.</summary>
+    [Needs(Need.Reads)]
     public IActionResult OnGetMember(string? family, string? code)
     {
         if (!Lay(family) || !Family.HasMembers)
@@ -95,6 +98,7 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
     }
 
     /// <summary>Adds a group, or changes one.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostGroupAsync(string? family, [FromForm] GroupForm form, bool change)
     {
         if (!Lay(family) || !Family.HasGroups)
@@ -108,24 +112,28 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
     }
 
     /// <summary>Gives a group another code.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostRenameAsync(string? family, [FromForm] GroupForm form) =>
         !Lay(family) ? NotFound()
         : await shapes.Rename(Company.Id, UserId, Family.Name, form.Code ?? "", form.NewCode ?? "", Stop) is { } refusal ? Drawer("_Group", Panel(form, true, refusal with { Field = refusal.Field == "code" ? "newCode" : refusal.Field }))
         : Done($"Group {form.Code} is {form.NewCode?.Trim()} from now on; rules, members and what has landed go along.", AtGroup(form.NewCode!));
 
     /// <summary>Makes a group one with another.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostMergeAsync(string? family, [FromForm] GroupForm form) =>
         !Lay(family) ? NotFound()
         : await shapes.Merge(Company.Id, UserId, Family.Name, form.Code ?? "", form.Into ?? "", form.KeepRules, Stop) is { } refusal ? Drawer("_Group", Panel(form, true, refusal))
         : Done($"{form.Code} becomes one with {form.Into} in draft {Books.State.Draft}.", AtGroup(form.Into!));
 
     /// <summary>Takes a group out of the draft.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostDeleteAsync(string? family, [FromForm] GroupForm form) =>
         !Lay(family) ? NotFound()
         : await shapes.Delete(Company.Id, UserId, Family.Name, form.Code ?? "", Stop) is { } refusal ? Drawer("_Group", Panel(form, true, refusal))
         : Done($"Group {form.Code} is gone from draft {Books.State.Draft}.", At("groups/" + Family.Name));
 
     /// <summary>Adds a member, or changes one.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostMemberAsync(string? family, [FromForm] GroupForm form, bool change)
     {
         if (!Lay(family) || !Family.HasMembers)
@@ -139,6 +147,7 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
     }
 
     /// <summary>Moves members to a group: those ticked, or all that fit.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostMoveAsync(string? family, string[] members, string? to, bool everyone)
     {
         if (!Lay(family))

@@ -33,9 +33,11 @@ public sealed class SheetModel(UploadStore uploads, JobStore jobs, TimeProvider 
     public string? Fault { get; private set; }
 
     /// <summary>Offers the sheet.</summary>
+    [Needs(Need.Reads)]
     public IActionResult OnGet(string family) => Lay(family) ? Page() : NotFound();
 
     /// <summary>The sheet of a family, or of one of its groups.</summary>
+    [Needs(Need.Reads)]
     public IActionResult OnGetTake(string family, string[] purpose, string? group, string? kind)
     {
         if (!Lay(family))
@@ -46,6 +48,7 @@ public sealed class SheetModel(UploadStore uploads, JobStore jobs, TimeProvider 
     }
 
     /// <summary>Keeps a sheet that was filled in, and looks at it.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostAsync(string family, IFormFile? file)
     {
         if (!Lay(family))
@@ -62,9 +65,11 @@ public sealed class SheetModel(UploadStore uploads, JobStore jobs, TimeProvider 
     }
 
     /// <summary>Puts what was looked at into the draft.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostTakeInAsync(string family, Guid file) => Lay(family) ? await Ask(file, take: true) : NotFound();
 
     /// <summary>Shows how far the work is, and what came of it.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetJobAsync(string family, long job)
     {
         if (!Lay(family) || await jobs.Find(Company.Id, job, Stop) is not { } found)
@@ -77,6 +82,7 @@ public sealed class SheetModel(UploadStore uploads, JobStore jobs, TimeProvider 
     }
 
     /// <summary>Cancels the work.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostCancelAsync(string family, long job)
     {
         await jobs.Cancel(Company.Id, job, Stop);
@@ -84,6 +90,7 @@ public sealed class SheetModel(UploadStore uploads, JobStore jobs, TimeProvider 
     }
 
     /// <summary>The refused cells with their reasons.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetRefusedAsync(Guid file) =>
         await uploads.Find(Company.Id, UserId, file, Stop) is { } kept ? File(kept.Content, "text/csv; charset=utf-8", kept.Name) : NotFound();
 

@@ -22,9 +22,11 @@ public sealed class EntryModel(JournalStore journal, RulebookCache books, TrailM
     public string Received => JsonSerializer.Serialize(JsonDocument.Parse(Entry.Received).RootElement, Indented);
 
     /// <summary>Shows the entry.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetAsync(long id) => await Find(id) ? Page() : NotFound();
 
     /// <summary>Opens the trail of a line.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetTrailAsync(long id, int line)
     {
         if (!await Find(id) || Entry.Lines.FirstOrDefault(l => l.No == line) is not { } found)

@@ -51,6 +51,7 @@ public sealed class IndexModel(JournalStore journal) : CompanyPage
     public string? Next { get; private set; }
 
     /// <summary>Shows entries.</summary>
+    [Needs(Need.Reads)]
     public async Task OnGetAsync()
     {
         var account = Pick.One(TypedAccount, Draft.Book.Accounts, a => a.Number, a => a.Name, "account");

@@ -30,6 +30,7 @@ public sealed class MapModel(FlowStore flows) : CompanyPage
     public (long Lines, decimal Amount) Suspense { get; private set; }
 
     /// <summary>Shows the map.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetAsync()
     {
         Months = await flows.Months(Company.Id, Stop);

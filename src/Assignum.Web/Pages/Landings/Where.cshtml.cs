@@ -26,9 +26,11 @@ public sealed class WhereModel(TrailMaker trails, TimeProvider clock) : DatedPag
     public IReadOnlyList<FactValue> Facts { get; private set; } = [];
 
     /// <summary>Answers.</summary>
+    [Needs(Need.Reads)]
     public void OnGet() => Ask();
 
     /// <summary>Opens the trail of one purpose.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetTrailAsync(string purpose)
     {
         if (Purpose.Find(purpose) is not { } asked)

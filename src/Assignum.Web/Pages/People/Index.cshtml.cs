@@ -15,8 +15,6 @@ public sealed class IndexModel(PersonStore people, IPasswordHasher<Person> hashe
 
     /// <inheritdoc/>
     public override string Step => "People";
-    /// <inheritdoc/>
-    protected override string ActPolicy => Policies.Administers;
     /// <summary>Grants, running ones first.</summary>
     public IReadOnlyList<Grant> Grants { get; private set; } = [];
     /// <summary>Everybody who can sign in.</summary>
@@ -25,9 +23,11 @@ public sealed class IndexModel(PersonStore people, IPasswordHasher<Person> hashe
     public string? Fault { get; private set; }
 
     /// <summary>Shows people and grants.</summary>
+    [Needs(Need.Administers)]
     public Task OnGetAsync() => Lay();
 
     /// <summary>Adds a person with a first role.</summary>
+    [Needs(Need.Administers)]
     public async Task<IActionResult> OnPostAddAsync(string? name, string? shownAs, string? password, string? role)
     {
         if (string.IsNullOrWhiteSpace(name) || name.Trim().Length > 50)
@@ -44,6 +44,7 @@ public sealed class IndexModel(PersonStore people, IPasswordHasher<Person> hashe
     }
 
     /// <summary>Grants a role.</summary>
+    [Needs(Need.Administers)]
     public async Task<IActionResult> OnPostGrantAsync(int person, string? role)
     {
         await Lay();
@@ -54,6 +55,7 @@ public sealed class IndexModel(PersonStore people, IPasswordHasher<Person> hashe
     }
 
     /// <summary>Ends a grant; the last administrator keeps theirs.</summary>
+    [Needs(Need.Administers)]
     public async Task<IActionResult> OnPostEndAsync(int grant)
     {
         await Lay();
@@ -67,6 +69,7 @@ public sealed class IndexModel(PersonStore people, IPasswordHasher<Person> hashe
     }
 
     /// <summary>Ends a lock-out.</summary>
+    [Needs(Need.Administers)]
     public async Task<IActionResult> OnPostUnlockAsync(int person)
     {
         await people.ForgetFailures(person, Stop);

@@ -37,11 +37,13 @@ public sealed class CopyModel(RuleCells cells, CompanyStore companies, RulebookC
         .Select(f => (Fact: GroupFamilies.FactOf(f), Groups: Draft.Book.GroupsOf(f))).Where(f => Ladder.Any(r => r.Facts.Contains(f.Fact))).SelectMany(f => f.Groups.Select(g => (f.Fact, g)));
 
     /// <summary>Shows what would be copied.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetAsync(string purpose) => await LayCopy(purpose) ? Page() : NotFound();
 
     /// <summary>Copies those ticked.</summary>
     /// <param name="purpose">The purpose they go to.</param>
     /// <param name="chosen">Places in the list.</param>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostAsync(string purpose, int[] chosen)
     {
         if (!await LayCopy(purpose) || Copied is null)

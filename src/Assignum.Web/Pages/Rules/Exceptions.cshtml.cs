@@ -52,9 +52,11 @@ public sealed class ExceptionsModel(RuleStore rules) : CompanyPage
     public int MostShown => Most;
 
     /// <summary>Shows them.</summary>
+    [Needs(Need.Reads)]
     public Task OnGetAsync() => Lay();
 
     /// <summary>Those that fit, as a table to take away.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetExportAsync(string? kind)
     {
         await Lay();
@@ -62,6 +64,7 @@ public sealed class ExceptionsModel(RuleStore rules) : CompanyPage
     }
 
     /// <summary>Ends all that could go and fit the filter, in one act.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostAsync(long seen, int count)
     {
         await Lay();

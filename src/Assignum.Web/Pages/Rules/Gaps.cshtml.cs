@@ -37,9 +37,11 @@ public sealed class GapsModel(RuleCells cells, SeenStore events, Coverages cover
     public (string Written, string Account)? Typed { get; private set; }
 
     /// <summary>Shows the gaps.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetAsync(string purpose) => await Measure(purpose) ? Page() : NotFound();
 
     /// <summary>Mends a gap by a rule in the draft.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostAsync(string purpose, string? when, string? account, string? own, string? seen)
     {
         if (!await Measure(purpose))

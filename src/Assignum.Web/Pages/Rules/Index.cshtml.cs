@@ -58,6 +58,7 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
     public int Most => MostRows;
 
     /// <summary>Shows the grid of a rung.</summary>
+    [Needs(Need.Reads)]
     public IActionResult OnGet(string? purpose)
     {
         if (!LayGrid(purpose))
@@ -68,12 +69,15 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
     }
 
     /// <summary>The grid as data.</summary>
+    [Needs(Need.Reads)]
     public IActionResult OnGetCells(string purpose) => LayGrid(purpose) ? new JsonResult(Grid(Books)) : NotFound();
 
     /// <summary>The meters of all purposes, for the list at the left.</summary>
+    [Needs(Need.Reads)]
     public IActionResult OnGetMeters(string? purpose) => Lay(purpose) ? Partial("_Meters", this) : NotFound();
 
     /// <summary>Changes cells in the draft, all or none.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostCellsAsync(string purpose, [FromBody] CellSent[] sent)
     {
         if (!LayGrid(purpose))
@@ -107,6 +111,7 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
     }
 
     /// <summary>Opens the trail of a cell.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetCellAsync(string purpose, string? row, string? column)
     {
         if (!LayGrid(purpose))
@@ -122,6 +127,7 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
     }
 
     /// <summary>Opens the panel of a rule, or of a new one on a rung.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetRuleAsync(string purpose, long? row, string? rung)
     {
         if (!LayGrid(purpose))
@@ -142,6 +148,7 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
     }
 
     /// <summary>Adds or changes a rule in the draft.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostRuleAsync(string purpose, [FromForm] RuleForm form)
     {
         if (!LayGrid(purpose))
@@ -154,6 +161,7 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
     }
 
     /// <summary>Ends a rule in the draft.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostEndAsync(string purpose, [FromForm] RuleForm form, DateOnly? lastDay)
     {
         if (!LayGrid(purpose) || form.Row is not { } row)

@@ -29,6 +29,7 @@ public sealed class LadderModel(LadderStore ladders, Coverages coverages, TimePr
     /// <param name="purpose">The purpose.</param>
     /// <param name="r">Names of the proposed rungs; none: the ladder of the draft.</param>
     /// <param name="add">Facts of a rung to be added, before the default.</param>
+    [Needs(Need.Reads)]
     public IActionResult OnGet(string purpose, string[] r, string[] add)
     {
         if (!Lay(purpose))
@@ -42,6 +43,7 @@ public sealed class LadderModel(LadderStore ladders, Coverages coverages, TimePr
     }
 
     /// <summary>What a proposal does, for a page that did not wait for it.</summary>
+    [Needs(Need.Reads)]
     public IActionResult OnGetMoves(string purpose, string[] r)
     {
         if (!Lay(purpose) || Read(r) is not { } rungs)
@@ -52,6 +54,7 @@ public sealed class LadderModel(LadderStore ladders, Coverages coverages, TimePr
     }
 
     /// <summary>Puts the proposal into the draft.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostAsync(string purpose, string[] r, string[] seen)
     {
         if (!Lay(purpose) || Read(r) is not { } rungs || Read(seen) is not { } before)

@@ -33,6 +33,7 @@ public sealed class ListModel(Coverages coverages, TimeProvider clock) : Purpose
     public IReadOnlyList<RulesOnRung> Rungs { get; private set; } = [];
 
     /// <summary>Shows the rules.</summary>
+    [Needs(Need.Reads)]
     public IActionResult OnGet(string purpose)
     {
         if (!Lay(purpose))
@@ -45,6 +46,7 @@ public sealed class ListModel(Coverages coverages, TimeProvider clock) : Purpose
     }
 
     /// <summary>The rules that fit, as a table to take away.</summary>
+    [Needs(Need.Reads)]
     public IActionResult OnGetExport(string purpose, string? kind)
     {
         if (!Lay(purpose))

@@ -44,11 +44,13 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
     public bool InDraft(TaxCode code) => Books.Changes.Any(c => c.Where == "taxCodes/" + code.Code);
 
     /// <summary>Shows the codes.</summary>
+    [Needs(Need.Reads)]
     public void OnGet()
     {
     }
 
     /// <summary>Opens a tax code, or the form for a new one.</summary>
+    [Needs(Need.Reads)]
     public IActionResult OnGetCode(string? code)
     {
         if (code is null)
@@ -62,6 +64,7 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
     }
 
     /// <summary>Adds a tax code to the draft, or changes one there, with the rules for its accounts.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostCodeAsync([FromForm] TaxCodeForm form)
     {
         var (code, refusal) = form.Read();
@@ -75,12 +78,14 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
     }
 
     /// <summary>Takes a tax code out of the draft.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostDeleteAsync([FromForm] TaxCodeForm form) =>
         await taxes.Delete(Company.Id, UserId, form.Was ?? "", Stop) is { } refusal
             ? Drawer("_Code", new TaxCodePanel(this, form, refusal))
             : Done($"Tax code {form.Was} is gone from draft {Books.State.Draft}.", At("tax/codes"));
 
     /// <summary>Opens rounding, tolerance and the other options.</summary>
+    [Needs(Need.Reads)]
     public IActionResult OnGetOptions()
     {
         var options = Draft.Book.Company.Options;
@@ -88,6 +93,7 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
     }
 
     /// <summary>Changes the options in the draft.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostOptionsAsync([FromForm] OptionsForm form)
     {
         decimal? tolerance = null;

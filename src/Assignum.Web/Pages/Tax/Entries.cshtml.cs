@@ -42,6 +42,7 @@ public sealed class EntriesModel(TaxEntryStore entries, FlowStore flows, TimePro
     public string? Next { get; private set; }
 
     /// <summary>Shows entries.</summary>
+    [Needs(Need.Reads)]
     public async Task OnGetAsync()
     {
         await Lay();
@@ -52,6 +53,7 @@ public sealed class EntriesModel(TaxEntryStore entries, FlowStore flows, TimePro
     }
 
     /// <summary>All that fit, as a table to take away.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetExportAsync(string? kind)
     {
         await Lay();

@@ -34,14 +34,17 @@ public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider
     public int Holes => TaxGrid(Books) is var grid ? Draft.Book.PartyTaxGroups.Sum(p => Draft.Book.ItemTaxGroups.Count(i => grid.At(p.Code, i.Code).Code is null)) : 0;
 
     /// <summary>Shows the grid.</summary>
+    [Needs(Need.Reads)]
     public void OnGet()
     {
     }
 
     /// <summary>The grid as data.</summary>
+    [Needs(Need.Reads)]
     public IActionResult OnGetCells() => new JsonResult(Grid(Books));
 
     /// <summary>Changes cells in the draft, all or none.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostCellsAsync([FromBody] CellSent[] sent)
     {
         var grid = TaxGrid(Books);
@@ -65,6 +68,7 @@ public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider
     }
 
     /// <summary>Opens what holds in a cell.</summary>
+    [Needs(Need.Reads)]
     public IActionResult OnGetCell(string? row, string? column)
     {
         var key = RuleKey.TextOf("tax", new TaxRule { TaxArea = Asked(Area), PartyTaxGroup = row, ItemTaxGroup = column, TaxCode = "" }.When());
@@ -72,6 +76,7 @@ public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider
     }
 
     /// <summary>Tax codes to choose from while a cell is typed.</summary>
+    [Needs(Need.Reads)]
     public IActionResult OnGetChoices(string? q) =>
         Content(string.Concat(Draft.Book.TaxCodes.Where(t => Fold.Of($"{t.Code} {t.Name}").Contains(Fold.Of(q ?? ""), StringComparison.Ordinal)).Take(50)
             .Select(t => $"<option value=\"{System.Text.Encodings.Web.HtmlEncoder.Default.Encode(t.Code)}\">{System.Text.Encodings.Web.HtmlEncoder.Default.Encode(t.Name)}</option>")), "text/html");

@@ -48,9 +48,11 @@ public sealed class ReportModel(TaxEntryStore entries, FlowStore flows, TimeProv
     public decimal Moved => Accounts.Sum(a => a.Movement);
 
     /// <summary>Shows the report.</summary>
+    [Needs(Need.Reads)]
     public async Task OnGetAsync() => await Lay();
 
     /// <summary>The report as a table to take away.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetExportAsync(string? kind)
     {
         await Lay();

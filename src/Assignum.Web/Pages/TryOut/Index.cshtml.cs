@@ -18,8 +18,6 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
 
     /// <inheritdoc/>
     public override string Step => "Try-out";
-    /// <summary>To try is to read; only posting asks for more.</summary>
-    protected override string ActPolicy => Policies.Reads;
     /// <summary>The form.</summary>
     public TryOutForm Form { get; private set; } = new();
     /// <summary>What it came to; null while nothing is typed.</summary>
@@ -30,6 +28,7 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
     DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().DateTime);
 
     /// <summary>Shows an empty invoice, or one begun by the address.</summary>
+    [Needs(Need.Reads)]
     public async Task OnGetAsync(string? party, string? item, string? location)
     {
         Form = new TryOutForm { Id = NewId(), Date = Today, Party = party, Location = location, Lines = [new TryOutLine { Sold = item, Quantity = "1", Price = item is null ? null : "100", Shipped = true }] };
@@ -40,6 +39,7 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
     }
 
     /// <summary>Lands what is typed.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnPostLandAsync([FromForm] TryOutForm form)
     {
         Form = form;
@@ -48,6 +48,7 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
     }
 
     /// <summary>Opens the trail of a row.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnPostTrailAsync([FromForm] TryOutForm form, int row)
     {
         Form = form;
@@ -58,6 +59,7 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
     }
 
     /// <summary>Opens what is missing, with the way to its mend.</summary>
+    [Needs(Need.Reads)]
     public async Task<IActionResult> OnPostReasonAsync([FromForm] TryOutForm form, int reason)
     {
         Form = form;
@@ -66,10 +68,9 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
     }
 
     /// <summary>Posts it for real, by the edition in force.</summary>
+    [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostPostAsync([FromForm] TryOutForm form)
     {
-        if (!MayPrepare)
-            return Forbid();
         Form = form;
         await Land();
         if (Result is not { Faults.Count: 0 })
