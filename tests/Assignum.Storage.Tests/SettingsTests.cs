@@ -1,3 +1,4 @@
+using Assignum.Storage.Settings;
 using Assignum.Storage.Charts;
 using Assignum.Core.Changes;
 using Assignum.Core.Charts;
@@ -204,7 +205,7 @@ public sealed class RefusedReleaseTests(Nursery nursery) : IClassFixture<Nursery
         // Past the form, as two people could do it at once: the heading answers a rule.
         await nursery.Draft.Change(nursery.Company, nursery.User, async change =>
         {
-            await change.Set("account_setting", "account_id", id, ("kind", "heading"), ("active", true), ("manual", "open"), ("suspense", true));
+            await SettingTables.Accounts.Reset(change, stored.Labels, [(id, stored.AccountOf(id)! with { Kind = Core.Charts.AccountKind.Heading })]);
             return null;
         }, default);
 

@@ -1,4 +1,3 @@
-using System.Text.Json;
 using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Storage.Settings;
@@ -17,7 +16,7 @@ static class AccountRows
         var ids = await change.Command("select nextval(pg_get_serial_sequence('account', 'id'))::integer from generate_series(1, $1)", accounts.Count).List(r => r.GetInt32(0), change.Stop);
         for (var i = 0; i < accounts.Count; i++)
             labels.Add(Labels.Accounts, ids[i], accounts[i].Number.Trim());
-        await using (var copy = await change.Connection.BeginBinaryImportAsync("copy account (company_id, id, number, number_fold, name, find_fold, class, parent_id) from stdin binary", change.Stop))
+        await using (var copy = await change.Connection.BeginBinaryImportAsync("copy account (company_id, id, number, number_fold, name, find_fold, parent_id) from stdin binary", change.Stop))
         {
             for (var i = 0; i < accounts.Count; i++)
             {
@@ -29,12 +28,11 @@ static class AccountRows
                 copy.Write(Fold.Of(account.Number));
                 copy.Write(account.Name.Trim());
                 copy.Write(FindFold(account));
-                copy.Write(account.Class.Word());
                 copy.WriteOrNull(labels.Account(account.Parent));
             }
             await copy.CompleteAsync(change.Stop);
         }
-        await CopySettings(change, labels, [.. ids.Zip(accounts)]);
+        await SettingTables.Accounts.Copy(change, labels, ids.Zip(accounts), change.Edition);
         return ids;
     }
 
@@ -50,51 +48,12 @@ static class AccountRows
         foreach (var (id, _, now) in accounts)
             labels.Add(Labels.Accounts, id, now.Number.Trim());
         await change.Command("""
-            update account a set number = n.number, number_fold = n.number_fold, name = n.name, find_fold = n.find_fold, class = n.class, parent_id = n.parent_id
-            from unnest($2::integer[], $3::text[], $4::text[], $5::text[], $6::text[], $7::text[], $8::integer[]) as n (id, number, number_fold, name, find_fold, class, parent_id)
+            update account a set number = n.number, number_fold = n.number_fold, name = n.name, find_fold = n.find_fold, parent_id = n.parent_id
+            from unnest($2::integer[], $3::text[], $4::text[], $5::text[], $6::text[], $7::integer[]) as n (id, number, number_fold, name, find_fold, parent_id)
             where a.company_id = $1 and a.id = n.id
             """, change.Company, accounts.Select(a => a.Id).ToArray(), accounts.Select(a => a.Now.Number.Trim()).ToArray(), accounts.Select(a => Fold.Of(a.Now.Number)).ToArray(), accounts.Select(a => a.Now.Name.Trim()).ToArray(),
-            accounts.Select(a => FindFold(a.Now)).ToArray(), accounts.Select(a => a.Now.Class.Word()).ToArray(), accounts.Select(a => labels.Account(a.Now.Parent)).ToArray()).Run(change.Stop);
+            accounts.Select(a => FindFold(a.Now)).ToArray(), accounts.Select(a => labels.Account(a.Now.Parent)).ToArray()).Run(change.Stop);
         change.HoldsAtOnce = true;
-    }
-
-    /// <summary>Gives accounts new settings in the draft: rows of the draft go, released ones end, and new ones follow.</summary>
-    internal static async Task Reset(DraftChange change, Labels labels, IReadOnlyList<(int Id, Account Now)> accounts)
-    {
-        if (accounts.Count == 0)
-            return;
-        var makers = await change.EndRows("account_setting", "account_id", [.. accounts.Select(a => a.Id)]);
-        await CopySettings(change, labels, accounts);
-        await change.KeepMakers("account_setting", "account_id", makers);
-    }
-
-    static async Task CopySettings(DraftChange change, Labels labels, IReadOnlyList<(int Id, Account Account)> accounts)
-    {
-        await using var copy = await change.Connection.BeginBinaryImportAsync("""
-            copy account_setting (company_id, account_id, kind, active, valid_from, valid_to, control, manual, item_tax_group_id, tax_code_id, suspense, dimensions, tax_relevance, party_role, currencies, dimension_defaults, introduced_in) from stdin binary
-            """, change.Stop);
-        foreach (var (id, account) in accounts)
-        {
-            await copy.StartRowAsync(change.Stop);
-            copy.Write(change.Company);
-            copy.Write(id);
-            copy.Write(account.Kind.Word());
-            copy.Write(account.Active);
-            copy.WriteOrNull(account.ValidFrom);
-            copy.WriteOrNull(account.ValidTo);
-            copy.WriteOrNull(account.Control?.Word());
-            copy.Write(account.Manual.Word());
-            copy.WriteOrNull(labels.IdOf(Labels.Family("item-tax"), account.ItemTaxGroup));
-            copy.WriteOrNull(labels.IdOf(Labels.TaxCodes, account.TaxCode));
-            copy.Write(account.Suspense);
-            copy.Write(JsonSerializer.Serialize(account.Dimensions.ToDictionary(d => d.Key, d => d.Value.Word())), NpgsqlTypes.NpgsqlDbType.Jsonb);
-            copy.WriteOrNull(account.TaxRelevance?.Word());
-            copy.WriteOrNull(account.PartyRole?.Word());
-            copy.Write(account.Currencies.Select(Fold.Of).ToArray());
-            copy.Write(JsonSerializer.Serialize(account.DimensionDefaults), NpgsqlTypes.NpgsqlDbType.Jsonb);
-            copy.Write(change.Edition);
-        }
-        await copy.CompleteAsync(change.Stop);
     }
 
     /// <summary>Writes descriptions; each replaces what was said of the account before.</summary>

@@ -101,12 +101,12 @@ public sealed class AccountStore(Draft draft, TimeProvider clock)
 
     static async Task Write(DraftChange change, Labels labels, int id, Account was, Account now, AccountDescription wasDescribed, AccountDescription described)
     {
-        var sameLabels = was.Number == now.Number && was.Name == now.Name && was.Class == now.Class && labels.Account(was.Parent) == labels.Account(now.Parent);
+        var sameLabels = was.Number == now.Number && was.Name == now.Name && labels.Account(was.Parent) == labels.Account(now.Parent);
         var sameSetting = was.SameSetting(now);
         if (!sameLabels)
             await AccountRows.Relabel(change, labels, [(id, was, now)]);
         if (!sameSetting)
-            await AccountRows.Reset(change, labels, [(id, now)]);
+            await SettingTables.Accounts.Reset(change, labels, [(id, now)]);
         if (!wasDescribed.SaysTheSame(described))
             await AccountRows.Describe(change, [(id, described)]);
         change.OnlyDescribes = sameLabels && sameSetting;

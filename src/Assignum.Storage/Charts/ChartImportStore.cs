@@ -54,8 +54,8 @@ public sealed class ChartImportStore(Draft draft)
         foreach (var batch in rows.Where(r => r.Fate == ChartRowFate.Changed).Chunk(Batch))
         {
             var changed = batch.Select(r => (Id: labels.Account(r.Account!.Number)!.Value, Was: chart.Tree.Find(r.Account.Number)!, Now: r.Account)).ToList();
-            await AccountRows.Relabel(change, labels, [.. changed.Where(c => c.Was.Name != c.Now.Name || c.Was.Class != c.Now.Class || !Fold.Same(c.Was.Parent, c.Now.Parent))]);
-            await AccountRows.Reset(change, labels, [.. changed.Where(c => !c.Was.SameSetting(c.Now)).Select(c => (c.Id, c.Now))]);
+            await AccountRows.Relabel(change, labels, [.. changed.Where(c => c.Was.Name != c.Now.Name || !Fold.Same(c.Was.Parent, c.Now.Parent))]);
+            await SettingTables.Accounts.Reset(change, labels, [.. changed.Where(c => !c.Was.SameSetting(c.Now)).Select(c => (c.Id, c.Now))]);
             await Describe(change, chart, [.. changed.Select(c => c.Id).Zip(batch)]);
             await progress(written += batch.Length, rows.Count);
         }

@@ -80,9 +80,9 @@ public sealed class MergeStore(NpgsqlDataSource source, Draft draft)
         await AccountUseRows.MoveAlternates(change, labels, plan.From, plan.To);
         await AccountRows.Relabel(change, labels, [.. plan.Below.Select(a => (labels.Account(a.Number)!.Value, a, a with { Parent = plan.To.Number }))]);
         if (!plan.ToAfterwards.SameSetting(plan.To))
-            await AccountRows.Reset(change, labels, [(to, plan.ToAfterwards)]);
+            await SettingTables.Accounts.Reset(change, labels, [(to, plan.ToAfterwards)]);
         if (plan.From.Active)
-            await AccountRows.Reset(change, labels, [(from, plan.From with { Active = false })]);
+            await SettingTables.Accounts.Reset(change, labels, [(from, plan.From with { Active = false })]);
         await change.Command("update account set merged_into = $3 where company_id = $1 and id = $2", change.Company, from, to).Run(change.Stop);
         // Matches of a group's chart follow; an own match does, where the target has none.
         await change.Command("update account_description set group_account_id = $3 where group_company_id = $1 and group_account_id = $2", change.Company, from, to).Run(change.Stop);

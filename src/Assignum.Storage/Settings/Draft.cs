@@ -57,24 +57,6 @@ public sealed class DraftChange(NpgsqlConnection connection, RulebookStore books
     /// <summary>The rulebook of the edition in force.</summary>
     internal Task<StoredRulebook> InForce() => books.Load(connection, company, null, stop);
 
-    /// <summary>Gives a thing its setting in the draft: a row of the draft is changed in place, a released one ends and is followed by a new one.</summary>
-    /// <param name="table">Table of settings.</param>
-    /// <param name="subjectColumn">Column of the thing's id.</param>
-    /// <param name="subject">Id of the thing.</param>
-    /// <param name="columns">Columns with their values.</param>
-    internal async Task Set(string table, string subjectColumn, int subject, params (string Column, object? Value)[] columns)
-    {
-        var assigned = string.Join(", ", columns.Select((c, i) => $"{c.Column} = ${i + 4}"));
-        object?[] values = [company, subject, edition, .. columns.Select(c => c.Value)];
-        if (await Command($"update {table} set {assigned} where company_id = $1 and {subjectColumn} = $2 and introduced_in = $3 and retired_in is null", values).Run(stop) > 0)
-            return;
-        await Command($"update {table} set retired_in = $3 where company_id = $1 and {subjectColumn} = $2 and retired_in is null", company, subject, edition).Run(stop);
-        await Command($"""
-            insert into {table} (company_id, {subjectColumn}, introduced_in, {string.Join(", ", columns.Select(c => c.Column))})
-            values ($1, $2, $3, {string.Join(", ", columns.Select((_, i) => "$" + (i + 4)))})
-            """, values).Run(stop);
-    }
-
     /// <summary>Ends the settings of many things: rows of the draft go, released ones end.</summary>
     /// <returns>Who had made the rows of the draft, by the thing's id.</returns>
     internal async Task<List<(int Subject, int Maker)>> EndRows(string table, string subjectColumn, int[] subjects)

@@ -65,8 +65,8 @@ public sealed class DraftStore(Draft draft)
                 return new Refusal("", $"There is no released edition {edition}. Choose one of the list.");
             if (RulebookDifference.Between(released.Book, stored.Book).Count > 0)
                 return new Refusal("", $"Draft {change.Edition} has changes of its own. Release or discard them, then bring edition {edition} back.");
-            foreach (var (table, subject) in SettingRows.Tables)
-                await BringBack(change, table, subject, edition);
+            foreach (var table in SettingTables.All)
+                await BringBack(change, table, edition);
             var back = await change.Book();
             if (RulebookChecks.Errors(back.Book) is [var error, ..])
                 return new Refusal("", $"Edition {edition} can't be brought back as it was: {error.Message}");
@@ -76,16 +76,13 @@ public sealed class DraftStore(Draft draft)
             return null;
         }, stop);
 
-    static async Task BringBack(DraftChange change, string table, string subject, int edition)
+    static async Task BringBack(DraftChange change, SettingTable table, int edition)
     {
         // A thing that came later has no state to go back to; rules, tax rules and ladders simply were not there.
-        var stays = subject is "account_id" or "grouping_id" or "tax_code_id" or "member_id"
-            ? $"and exists (select 1 from {table} e where e.company_id = t.company_id and e.{subject} = t.{subject} and e.editions @> $3)" : "";
-        await change.Command($"update {table} t set retired_in = $2 where company_id = $1 and editions @> $2 and not editions @> $3 {stays}", change.Company, change.Edition, edition).Run(change.Stop);
-        var columns = string.Join(", ", await change.Command("""
-            select column_name::text from information_schema.columns
-            where table_schema = 'public' and table_name = $1 and column_name not in ('id', 'introduced_in', 'retired_in', 'editions', 'made_by', 'introduced_by', 'introduced_at', 'retired_by', 'retired_at')
-            """, table).List(row => row.GetString(0), change.Stop));
-        await change.Command($"insert into {table} ({columns}, introduced_in) select {columns}, $2 from {table} where company_id = $1 and editions @> $3 and not editions @> $2 order by id", change.Company, change.Edition, edition).Run(change.Stop);
+        var stays = table.HasLabel ? $"and exists (select 1 from {table.Name} e where e.company_id = t.company_id and e.{table.Subject} = t.{table.Subject} and e.editions @> $3)" : "";
+        await change.Command($"update {table.Name} t set retired_in = $2 where company_id = $1 and editions @> $2 and not editions @> $3 {stays}", change.Company, change.Edition, edition).Run(change.Stop);
+        string[] all = ["company_id", .. table.HasLabel ? [table.Subject] : Array.Empty<string>(), .. table.Columns];
+        var columns = string.Join(", ", all);
+        await change.Command($"insert into {table.Name} ({columns}, introduced_in) select {columns}, $2 from {table.Name} where company_id = $1 and editions @> $3 and not editions @> $2 order by id", change.Company, change.Edition, edition).Run(change.Stop);
     }
 }

@@ -19,7 +19,21 @@ public sealed record LoggedChange(long Id, DateTime At, string? By, int? Edition
 /// <param name="Altered">Id of the user who altered it last.</param>
 /// <param name="Name">Name of the one who altered it last, or null.</param>
 /// <param name="At">When that was, universal time.</param>
-public sealed record ChangeAuthor(int? Made, int? Altered, string? Name, DateTime? At);
+/// <param name="Hands">Everybody who made, altered or ended anything of it in this draft.</param>
+public sealed record ChangeAuthor(int? Made, int? Altered, string? Name, DateTime? At, IReadOnlySet<int> Hands)
+{
+    internal static readonly ChangeAuthor Nobody = Of(null, null, null, null);
+
+    internal static ChangeAuthor Of(int? made, int? altered, string? name, DateTime? at) => new(made, altered, name, at, new[] { made, altered }.OfType<int>().ToHashSet());
+
+    /// <summary>Whether somebody had it in hand.</summary>
+    public bool WasInHandOf(int user) => Hands.Contains(user);
+
+    // A place has many rows: a project its tasks, a changed rule the one that ends and the one that comes.
+    internal ChangeAuthor After(ChangeAuthor before) => this with { Hands = Hands.Union(before.Hands).ToHashSet() };
+
+    internal ChangeAuthor With(int hand) => this with { Hands = Hands.Append(hand).ToHashSet() };
+}
 
 /// <summary>Editions: their list, their changes, and the release of a draft or of chosen changes of it.</summary>
 public sealed class EditionStore(NpgsqlDataSource source, RulebookStore books)
@@ -80,8 +94,10 @@ public sealed class EditionStore(NpgsqlDataSource source, RulebookStore books)
             return new Refusal("", $"Draft {state.Draft} has no changes, so there is nothing to release.");
         if (chosen is { Count: 0 })
             return new Refusal("", "No change is chosen. Tick those that shall be released, or release all.");
+        if (chosen?.Where(c => !changes.Any(x => x.Where == c)).ToList() is { Count: > 0 } unknown)
+            return new Refusal("", $"{(unknown.Count == chosen.Count ? "None" : $"{unknown.Count}")} of the {chosen.Count} chosen changes {(unknown.Count == chosen.Count ? "is" : unknown.Count == 1 ? "is not" : "are not")} in the draft any more, first {unknown[0]}. Look at the draft again, then choose.");
         var places = Chosen(released.Book, draft.Book, changes, chosen);
-        if (await FourEyesFault(connection, company, user, released, draft, places, stop) is { } own)
+        if (await FourEyesFault(connection, company, user, released, draft, changes, places, stop) is { } own)
             return own;
         if (places.Count < changes.Count)
         {
@@ -102,18 +118,17 @@ public sealed class EditionStore(NpgsqlDataSource source, RulebookStore books)
     {
         if (chosen is null)
             return [.. changes.Select(c => c.Where)];
-        var known = changes.Select(c => c.Where).ToHashSet(StringComparer.Ordinal);
-        return [.. chosen.Where(known.Contains), .. new ChangeNeeds(released, draft, changes).Of(chosen).Select(t => t.Change.Where)];
+        return [.. chosen, .. new ChangeNeeds(released, draft, changes).Of(chosen).Select(t => t.Change.Where)];
     }
 
-    static async Task<Refusal?> FourEyesFault(NpgsqlConnection connection, int company, int? user, StoredRulebook released, StoredRulebook draft, IReadOnlyCollection<string> places, CancellationToken stop)
+    static async Task<Refusal?> FourEyesFault(NpgsqlConnection connection, int company, int? user, StoredRulebook released, StoredRulebook draft, IReadOnlyList<SettingChange> changes, IReadOnlyCollection<string> places, CancellationToken stop)
     {
         if (user is null || !await connection.Command("select four_eyes from company where id = $1", company).Value<bool>(stop))
             return null;
         var authors = await (await SettingRows.Of(connection, company, released, draft, places, stop)).Authors(stop);
-        var own = places.Where(p => authors.GetValueOrDefault(p) is { } author && (author.Made == user || author.Altered == user)).ToList();
+        var own = places.Where(p => authors.GetValueOrDefault(p)?.WasInHandOf(user.Value) == true).ToList();
         return own.Count == 0 ? null
-            : new Refusal("", $"You made or last altered {own.Count} of these changes, first {own[0]}, and this company wants four eyes. Another approver releases them; the others you can choose and release.");
+            : new Refusal("", $"You had a hand in {own.Count} of these changes, first: {changes.First(c => c.Where == own[0]).Sentence} This company wants four eyes. Another approver releases them; the others you can choose and release.");
     }
 
     static async Task Flip(NpgsqlConnection connection, int company, int? user, int edition, string note, string sentence, CancellationToken stop)

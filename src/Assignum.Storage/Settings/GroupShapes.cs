@@ -107,10 +107,9 @@ public sealed class GroupShapes(Draft draft)
     static async Task MoveTaxGroups(DraftChange change, StoredRulebook stored, string family, Group target, GroupUses uses)
     {
         var taxGroup = stored.Labels.IdOf(Labels.Family(family), target.Code);
-        foreach (var group in uses.Groups)
-            await change.Set("grouping_setting", "grouping_id", stored.Labels.IdOf(Labels.Family(family[..^4]), group)!.Value, ("tax_group_id", taxGroup));
+        await SettingTables.Groups.Reset(change, stored.Labels, [.. uses.Groups.Select(group => (stored.Labels.IdOf(Labels.Family(family[..^4]), group)!.Value, taxGroup))]);
         var accounts = uses.Accounts.Select(n => stored.Book.Accounts.First(a => a.Number == n)).Select(a => (stored.Labels.Account(a.Number)!.Value, a with { ItemTaxGroup = target.Code })).ToList();
-        await Charts.AccountRows.Reset(change, stored.Labels, accounts);
+        await SettingTables.Accounts.Reset(change, stored.Labels, accounts);
     }
 
     // A group that only the draft ever had goes whole; one of a released edition ends with the draft.

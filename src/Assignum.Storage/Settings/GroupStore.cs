@@ -225,7 +225,7 @@ public sealed class GroupStore(Draft draft)
             change.Company, family, group.Code.Trim(), Fold.Of(group.Code), group.Name.Trim(), Fold.Of($"{group.Code} {group.Name}")).Value<int>(change.Stop);
 
     internal static Task SetGroup(DraftChange change, Labels labels, string family, int id, Group group) =>
-        change.Set("grouping_setting", "grouping_id", id, ("tax_group_id", labels.IdOf(Labels.Family(family + "-tax"), group.TaxGroup)));
+        SettingTables.Groups.Reset(change, labels, [(id, labels.IdOf(Labels.Family(family + "-tax"), group.TaxGroup))]);
 
     internal static Refusal? LabelFault(string code, string name) =>
         string.IsNullOrWhiteSpace(code) ? new Refusal("code", "The code is empty. Give it one, such as SEEDS.")

@@ -19,35 +19,13 @@ static class MemberRows
             .List(row => new MemberSetting(row.GetInt32(0), row.IntOrNull(1), row.IntOrNull(2), row.TextOrNull(3), row.TextOrNull(4), row.TextOrNull(5), row.TextOrNull(6), row.GetFieldValue<int[]>(7)), change.Stop);
 
     /// <summary>Gives members new settings in the draft.</summary>
-    internal static async Task Reset(DraftChange change, IReadOnlyList<MemberSetting> members)
-    {
-        if (members.Count == 0)
-            return;
-        var makers = await change.EndRows("member_setting", "member_id", [.. members.Select(m => m.Id)]);
-        await Copy(change, members, change.Edition);
-        await change.KeepMakers("member_setting", "member_id", makers);
-    }
+    internal static Task Reset(DraftChange change, IReadOnlyList<MemberSetting> members) => SettingTables.Members.Reset(change, NoLabels, [.. members.Select(m => (m.Id, m))]);
 
     /// <summary>Writes settings from an edition on.</summary>
-    internal static async Task Copy(DraftChange change, IEnumerable<MemberSetting> members, int edition)
-    {
-        await using var copy = await change.Connection.BeginBinaryImportAsync("copy member_setting (company_id, member_id, group_id, tax_group_id, role, item_kind, tax_area, method, control_alternates, introduced_in) from stdin binary", change.Stop);
-        foreach (var member in members)
-        {
-            await copy.StartRowAsync(change.Stop);
-            copy.Write(change.Company);
-            copy.Write(member.Id);
-            copy.WriteOrNull(member.Group);
-            copy.WriteOrNull(member.TaxGroup);
-            copy.WriteOrNull(member.Role);
-            copy.WriteOrNull(member.ItemKind);
-            copy.WriteOrNull(member.TaxArea);
-            copy.WriteOrNull(member.Method);
-            copy.Write(member.Alternates);
-            copy.Write(edition);
-        }
-        await copy.CompleteAsync(change.Stop);
-    }
+    internal static Task Copy(DraftChange change, IEnumerable<MemberSetting> members, int edition) => SettingTables.Members.Copy(change, NoLabels, members.Select(m => (m.Id, m)), edition);
+
+    // A member's setting names everything by id already.
+    static readonly Labels NoLabels = new();
 
     /// <summary>Puts members that never had a group into their first one, at once.</summary>
     internal static async Task FirstGroups(DraftChange change, IReadOnlyList<(int Member, int Group)> first)

@@ -59,7 +59,7 @@ public sealed class RulebookImport(Draft draft)
                 var id = await change.Command("insert into grouping (company_id, family, code, code_fold, name, find_fold) values ($1, $2, $3, $4, $5, $6) returning id",
                     change.Company, family, group.Code.Trim(), Fold.Of(group.Code), group.Name, Fold.Of($"{group.Code} {group.Name}")).Value<int>(change.Stop);
                 labels.Add(Labels.Family(family), id, group.Code.Trim());
-                await change.Set("grouping_setting", "grouping_id", id, ("tax_group_id", Group(group.TaxGroup, family + "-tax")));
+                await SettingTables.Groups.Reset(change, labels, [(id, Group(group.TaxGroup, family + "-tax"))]);
             }
         }
 
@@ -67,7 +67,7 @@ public sealed class RulebookImport(Draft draft)
         {
             var id = await change.Command("insert into tax_code (company_id, code, code_fold, name) values ($1, $2, $3, $4) returning id", change.Company, code.Code.Trim(), Fold.Of(code.Code), code.Name).Value<int>(change.Stop);
             labels.Add(Labels.TaxCodes, id, code.Code.Trim());
-            await change.Set("tax_code_setting", "tax_code_id", id, TaxStore.Columns(code));
+            await SettingTables.TaxCodes.Reset(change, labels, [(id, code)]);
         }
 
         sealed record MemberRow(string Code, string Name, int? Group, int? TaxGroup)

@@ -127,8 +127,8 @@ public sealed class RulebookIntoDraft(Draft draft)
                     await change.Command("update tax_code set name = $3 where company_id = $1 and id = $2", change.Company, id, code.Name).Run(change.Stop);
                     change.HoldsAtOnce = true;
                 }
-                if (was is null || Differs(b => b with { TaxCodes = [was] }, b => b with { TaxCodes = [code] }))
-                    await change.Set("tax_code_setting", "tax_code_id", id, TaxStore.Columns(code));
+                if (was is null || SettingKinds.TaxCodes.Differing(was, code).Length > 0)
+                    await SettingTables.TaxCodes.Reset(change, labels, [(id, code)]);
             }
         }
 
@@ -138,8 +138,8 @@ public sealed class RulebookIntoDraft(Draft draft)
             var ordered = ChartTree.Of(target.Accounts).Nodes.Select(n => n.Account).ToList();
             await AccountRows.Insert(change, labels, [.. ordered.Where(a => !known.ContainsKey(Fold.Of(a.Number)))]);
             var changed = ordered.Where(a => known.ContainsKey(Fold.Of(a.Number))).Select(a => (Id: labels.Account(a.Number)!.Value, Was: known[Fold.Of(a.Number)], Now: a)).ToList();
-            await AccountRows.Relabel(change, labels, [.. changed.Where(c => c.Was.Name != c.Now.Name || c.Was.Class != c.Now.Class || !Fold.Same(c.Was.Parent, c.Now.Parent))]);
-            await AccountRows.Reset(change, labels, [.. changed.Where(c => !c.Was.SameSetting(c.Now)).Select(c => (c.Id, c.Now))]);
+            await AccountRows.Relabel(change, labels, [.. changed.Where(c => c.Was.Name != c.Now.Name || !Fold.Same(c.Was.Parent, c.Now.Parent))]);
+            await SettingTables.Accounts.Reset(change, labels, [.. changed.Where(c => !c.Was.SameSetting(c.Now)).Select(c => (c.Id, c.Now))]);
         }
 
         async Task Members()
@@ -215,12 +215,6 @@ public sealed class RulebookIntoDraft(Draft draft)
                 }
             gone.AddRange(known.Keys.Select(id => labels.RuleRow(id)!.Value));
             await RuleRows.Replace(change, labels, [.. gone], come);
-        }
-
-        bool Differs(Func<Rulebook, Rulebook> before, Func<Rulebook, Rulebook> after)
-        {
-            var empty = new Rulebook { Company = target.Company };
-            return RulebookDifference.Between(before(empty), after(empty)).Count > 0;
         }
 
         static IEnumerable<T> Missing<T>(IReadOnlyList<T> now, IReadOnlyList<T> then, Func<T, string> code)

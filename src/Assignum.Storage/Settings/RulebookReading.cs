@@ -196,7 +196,7 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
         }, stop);
 
     const string AccountRows = """
-        select a.id, a.number, a.name, a.class, parent.number, s.kind, s.active, s.valid_from, s.valid_to, s.control, s.manual,
+        select a.id, a.number, a.name, s.class, parent.number, s.kind, s.active, s.valid_from, s.valid_to, s.control, s.manual,
                s.item_tax_group_id, s.tax_code_id, s.suspense, s.dimensions, s.tax_relevance, s.party_role, s.currencies, s.dimension_defaults
         from account a
         join account_setting s on s.company_id = a.company_id and s.account_id = a.id

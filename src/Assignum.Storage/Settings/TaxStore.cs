@@ -84,7 +84,7 @@ public sealed class TaxStore(Draft draft)
             }
             else
                 id = await change.Command("insert into tax_code (company_id, code, code_fold, name) values ($1, $2, $3, $4) returning id", company, code.Code.Trim(), Fold.Of(code.Code), code.Name.Trim()).Value<int>(stop);
-            await change.Set("tax_code_setting", "tax_code_id", id.Value, Columns(code));
+            await SettingTables.TaxCodes.Reset(change, labels, [(id.Value, code)]);
             await change.Log("tax-code", id.Value, $"Tax code {code.Code} {(was is null ? "added" : "changed")}.", null, code);
             foreach (var (purpose, edit, date) in accounts ?? [])
                 if (await RuleCells.Set(change, purpose, [edit], date) is [var fault, ..])
@@ -122,15 +122,7 @@ public sealed class TaxStore(Draft draft)
             return null;
         }, stop);
 
-    internal static async Task SetOptions(DraftChange change, CompanyOptions options)
-    {
-        await change.EndRows("company_option", "company_id", [change.Company]);
-        await change.Command("insert into company_option (company_id, separate_discounts, perpetual_stock, tax_rounding, tax_tolerance, introduced_in) values ($1, $2, $3, $4, $5, $6)",
-            change.Company, options.SeparateDiscounts, options.PerpetualStock, Words<TaxRounding>.Of(options.TaxRounding), options.TaxTolerance, change.Edition).Run(change.Stop);
-    }
-
-    internal static (string, object?)[] Columns(TaxCode code) =>
-        [("category", code.Category), ("direction", Words<TaxDirection>.Of(code.Direction)), ("reverse_charge", code.ReverseCharge), ("components", new Jsonb(TaxComponentJson.Write(code.Components)))];
+    internal static Task SetOptions(DraftChange change, CompanyOptions options) => SettingTables.Options.Reset(change, new Labels(), [(change.Company, options)]);
 
     internal static Task Retire(DraftChange change, Labels labels, TaxRule rule) => RetireRows(change, labels.RuleKeyOf(change.Company, "tax", rule.When()), rule.From);
 

@@ -96,7 +96,7 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts) : Compa
         await drafts.BringBack(Company.Id, UserId, edition, Stop) is { } refusal ? await Refuse(refusal.Message) : Done($"Draft {Books.State.Draft} says what edition {edition} said. Look at the changes, then release them.", At("editions"));
 
     /// <summary>Whether four eyes keep the one who looks from releasing a change.</summary>
-    public bool IsOwn(SettingChange change) => Company.FourEyes && Authors.GetValueOrDefault(change.Where) is { } author && (author.Made == UserId || author.Altered == UserId);
+    public bool IsOwn(SettingChange change) => Company.FourEyes && Authors.GetValueOrDefault(change.Where)?.WasInHandOf(UserId) == true;
 
     /// <summary>The address with its filters.</summary>
     public string Query(int from = 0) => At($"editions?of={Uri.EscapeDataString(Of ?? "")}&q={Uri.EscapeDataString(Text ?? "")}{(from > 0 ? "&from=" + from.ToString(System.Globalization.CultureInfo.InvariantCulture) : "")}");
