@@ -68,7 +68,7 @@ public class ChartDetailTests(Nursery nursery) : IClassFixture<Nursery>
     public async Task Accounts_are_matched_to_the_group_s_chart_and_the_match_follows_a_merge_there()
     {
         var (group, member) = ((await nursery.Companies.Open("QG1", "Group", "EUR", default)).Id, (await nursery.Companies.Open("QN1", "Member", "EUR", default)).Id);
-        await nursery.Companies.SetGroup(member, group, default);
+        await nursery.Companies.SetGroup(member, nursery.User, group, default);
         await Import(group, new ChartRow(2, "G-1", "Cash", "asset", "", ""), new ChartRow(3, "G-2", "Money", "asset", "", ""));
         Assert.Null(await nursery.Accounts.Add(member, nursery.User, [new NewAccount(new Account { Number = "1000", Name = "Bank", Class = AccountClass.Asset }, new AccountDescription { GroupAccount = "g-1" })], default));
         var stored = await Draft(group);

@@ -106,7 +106,7 @@ public sealed class EverySettingTests(Nursery nursery) : IClassFixture<Nursery>
 
     // The group's tax group means something where items and parties have tax groups.
     static bool Counts(SettingKind kind, PropertyInfo property) =>
-        !kind.Keys.Contains(property.Name) && !kind.AtOnce.Contains(property.Name) && !(kind.Thing == typeof(Group) && kind.Place is not ("partyGroups" or "itemGroups"));
+        !kind.Keys.Contains(property.Name) && !kind.AtOnceProperties.Contains(property.Name) && !(kind.Thing == typeof(Group) && kind.Place is not ("partyGroups" or "itemGroups"));
 
     /// <summary>A rulebook without errors that differs from another in one property.</summary>
     static Rulebook? Changed(Rulebook book, SettingKind kind, string of)
@@ -124,7 +124,7 @@ public sealed class EverySettingTests(Nursery nursery) : IClassFixture<Nursery>
     public void Every_property_of_every_setting_is_a_key_holds_at_once_or_is_a_part()
     {
         foreach (var kind in SettingKinds.All)
-            Assert.Equal(Settable(kind.Thing).Select(p => p.Name).Order(StringComparer.Ordinal), kind.Keys.Concat(kind.AtOnce).Concat(kind.PartProperties).Distinct().Order(StringComparer.Ordinal));
+            Assert.Equal(Settable(kind.Thing).Select(p => p.Name).Order(StringComparer.Ordinal), kind.Keys.Concat(kind.AtOnceProperties).Concat(kind.PartProperties).Distinct().Order(StringComparer.Ordinal));
         // What a rulebook has beside them: the ladders, which have a test of their own.
         Assert.Equal(["Ladders"], typeof(Rulebook).GetProperties().Select(p => p.Name).Where(n => SettingKinds.All.All(k => ListOf(k)?.Name != n)));
     }

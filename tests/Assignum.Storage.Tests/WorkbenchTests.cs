@@ -188,7 +188,7 @@ public sealed class WorkbenchTests(Nursery nursery) : IClassFixture<Nursery>, IA
     [Fact]
     public async Task With_four_eyes_neither_the_maker_nor_the_last_hand_releases()
     {
-        await nursery.Companies.SetFourEyes(company, true, default);
+        await nursery.Companies.SetFourEyes(company, nursery.User, true, default);
         Assert.Empty(await nursery.Cells.Set(company, nursery.User, Purpose.Revenue, [Cell("4015", (Fact.ItemGroup, "POTS"), (Fact.PartyGroup, "COUNCIL"))], Day, default));
         Assert.Contains("four eyes", (await Release())!.Message, StringComparison.Ordinal);
         var rule = RuleFor((await Now()).Draft, Purpose.Revenue, "POTS", "COUNCIL");

@@ -116,6 +116,11 @@ public sealed class ChangeNeeds
         Fact.ProjectGroup => New(("projectGroups", w.Code)),
         Fact.AssetGroup => New(("assetGroups", w.Code)),
         Fact.TaxCode => New(("taxCodes", w.Code)),
+        Fact.Item => New(("items", w.Code)),
+        Fact.Party => New(("parties", w.Code)),
+        Fact.Location => New(("locations", w.Code)),
+        Fact.Project => New(("projects", w.Code)),
+        Fact.Task => New(("projects", w.Code.Split('/')[0])),
         _ => [],
     });
 

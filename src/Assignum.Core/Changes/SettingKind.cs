@@ -18,7 +18,7 @@ public abstract class SettingKind(string place, string subject, Type thing)
     /// <summary>Properties that tell one from another.</summary>
     public required IReadOnlyList<string> Keys { get; init; }
     /// <summary>Properties that name, describe or cost, and hold at once without an edition.</summary>
-    public IReadOnlyList<string> AtOnce { get; init; } = [];
+    public abstract IReadOnlyList<string> AtOnceProperties { get; }
     /// <summary>Properties that can change a landing.</summary>
     public abstract IReadOnlyList<string> PartProperties { get; }
 
@@ -30,8 +30,12 @@ public abstract class SettingKind(string place, string subject, Type thing)
 public sealed class SettingKind<T>(string place, string subject, Func<Rulebooks.Rulebook, IReadOnlyList<T>> list, Func<T, string> key, Func<T, string> label, IReadOnlyList<SettingPart<T>> parts)
     : SettingKind(place, subject, typeof(T)) where T : class
 {
+    /// <summary>What holds at once: no difference of editions, yet seen or not seen by whoever saves.</summary>
+    public IReadOnlyList<SettingPart<T>> AtOnce { get; init; } = [];
     /// <inheritdoc/>
     public override IReadOnlyList<string> PartProperties => [.. parts.Select(p => p.Property)];
+    /// <inheritdoc/>
+    public override IReadOnlyList<string> AtOnceProperties => [.. AtOnce.Select(p => p.Property)];
 
     /// <summary>The place of one: "accounts/4010".</summary>
     public string WhereOf(T thing) => $"{Place}/{key(thing)}";
@@ -62,7 +66,9 @@ public sealed class SettingKind<T>(string place, string subject, Func<Rulebooks.
         : string.Join(", ", parts.Select(p => (p.Word, Was: p.Value(was), Now: p.Value(now))).Where(p => p.Was != p.Now).Select(p => $"{p.Word} from {p.Was ?? "none"} to {p.Now ?? "none"}"));
 
     /// <summary>What somebody saw of one, as a line of text to be sent along with what they save.</summary>
-    public string SeenOf(T thing) => string.Join('|', parts.Select(p => Escaped(p.Value(thing))));
+    public string SeenOf(T thing) => string.Join('|', Saved.Select(p => Escaped(p.Value(thing))));
+
+    IEnumerable<SettingPart<T>> Saved => AtOnce.Concat(parts);
 
     /// <summary>In what one has changed since it was seen: "tax group is ABROAD now, you saw HOME"; null when in nothing.</summary>
     /// <param name="seen">What <see cref="SeenOf"/> gave; what can't be read was not seen at all.</param>
@@ -72,8 +78,8 @@ public sealed class SettingKind<T>(string place, string subject, Func<Rulebooks.
         if (seen == SeenOf(now))
             return null;
         var was = (seen ?? "").Split('|');
-        return was.Length != parts.Count ? "it was not said what you saw of it"
-            : string.Join("; ", parts.Select((p, i) => (p.Word, Was: was[i], Now: Escaped(p.Value(now)))).Where(p => p.Was != p.Now).Select(p => $"{p.Word} is {Plain(p.Now)} now, you saw {Plain(p.Was)}"));
+        return was.Length != AtOnce.Count + parts.Count ? "it was not said what you saw of it"
+            : string.Join("; ", Saved.Select((p, i) => (p.Word, Was: was[i], Now: Escaped(p.Value(now)))).Where(p => p.Was != p.Now).Select(p => $"{p.Word} is {Plain(p.Now)} now, you saw {Plain(p.Was)}"));
     }
 
     static string Escaped(string? value) =>

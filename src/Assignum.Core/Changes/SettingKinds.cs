@@ -27,7 +27,7 @@ public static class SettingKinds
         new(nameof(Account.Currencies), "currencies", a => Listed(a.Currencies)),
         new(nameof(Account.DimensionDefaults), "values of dimensions", a => Listed(a.DimensionDefaults.OrderBy(d => d.Key, StringComparer.Ordinal).Select(d => $"{d.Key} {d.Value}"))),
         new(nameof(Account.Dimensions), "dimensions", a => Listed(a.Dimensions.OrderBy(d => d.Key, StringComparer.Ordinal).Select(d => $"{d.Key} {Words<DimensionNeed>.Of(d.Value)}"))),
-    ]) { Keys = [nameof(Account.Number)], AtOnce = [nameof(Account.Name), nameof(Account.Parent)] };
+    ]) { Keys = [nameof(Account.Number)], AtOnce = [new(nameof(Account.Name), "name", a => a.Name), new(nameof(Account.Parent), "place under", a => a.Parent)] };
 
     /// <summary>Groups, family by family.</summary>
     public static IReadOnlyList<SettingKind<Group>> Groups { get; } =
@@ -41,23 +41,23 @@ public static class SettingKinds
     [
         new(nameof(Party.Role), "role", p => p.Role.Word()), new(nameof(Party.Group), "group", p => p.Group), new(nameof(Party.TaxGroup), "tax group", p => p.TaxGroup),
         new(nameof(Party.TaxArea), "tax area", p => p.TaxArea), new(nameof(Party.ControlAlternates), "control alternates", p => Listed(p.ControlAlternates)),
-    ]) { Keys = [nameof(Party.Code)], AtOnce = [nameof(Party.Name)] };
+    ]) { Keys = [nameof(Party.Code)], AtOnce = [new(nameof(Party.Name), "name", x => x.Name)] };
 
     /// <summary>Items.</summary>
     public static SettingKind<Item> Items { get; } = new("items", "Item", book => book.Items, i => i.Code, i => $"{i.Code} {i.Name}",
         [new(nameof(Item.Kind), "kind", i => i.Kind.Word()), new(nameof(Item.Group), "group", i => i.Group), new(nameof(Item.TaxGroup), "tax group", i => i.TaxGroup)])
-        { Keys = [nameof(Item.Code)], AtOnce = [nameof(Item.Name), nameof(Item.Cost)] };
+        { Keys = [nameof(Item.Code)], AtOnce = [new(nameof(Item.Name), "name", i => i.Name), new(nameof(Item.Cost), "cost", i => Number(i.Cost))] };
 
     /// <summary>Locations; all that can differ is whether there is one.</summary>
     public static SettingKind<Location> Locations { get; } = new("locations", "Location", book => book.Locations, l => l.Code, l => $"{l.Code} {l.Name}", [])
-        { Keys = [nameof(Location.Code)], AtOnce = [nameof(Location.Name)] };
+        { Keys = [nameof(Location.Code)], AtOnce = [new(nameof(Location.Name), "name", x => x.Name)] };
 
     /// <summary>Projects with their tasks.</summary>
     public static SettingKind<Project> Projects { get; } = new("projects", "Project", book => book.Projects, p => p.Code, p => $"{p.Code} {p.Name}",
     [
         new(nameof(Project.Group), "group", p => p.Group), new(nameof(Project.Method), "method", p => p.Method),
         new(nameof(Project.Tasks), "tasks", p => string.Join(", ", p.Tasks.OrderBy(t => Fold.Of(t.Code), StringComparer.Ordinal).Select(t => t.Group is null ? t.Code : $"{t.Code} in {t.Group}"))),
-    ]) { Keys = [nameof(Project.Code)], AtOnce = [nameof(Project.Name)] };
+    ]) { Keys = [nameof(Project.Code)], AtOnce = [new(nameof(Project.Name), "name", x => x.Name)] };
 
     /// <summary>Tax codes with their components.</summary>
     public static SettingKind<TaxCode> TaxCodes { get; } = new("taxCodes", "Tax code", book => book.TaxCodes, t => t.Code, t => t.Code,
@@ -68,7 +68,7 @@ public static class SettingKinds
         new(nameof(TaxCode.Components), "authorities", t => Parts(t, c => c.Authority)),
         new(nameof(TaxCode.Components), "base", t => Parts(t, c => c.Base == TaxBase.Net ? null : Words<TaxBase>.Of(c.Base))),
         new(nameof(TaxCode.Components), "recoverable", t => string.Join("; ", t.Components.Select(c => Number(c.RecoverablePercent) + " %"))),
-    ]) { Keys = [nameof(TaxCode.Code)], AtOnce = [nameof(TaxCode.Name)] };
+    ]) { Keys = [nameof(TaxCode.Code)], AtOnce = [new(nameof(TaxCode.Name), "name", x => x.Name)] };
 
     /// <summary>Tax rules.</summary>
     public static SettingKind<TaxRule> TaxRules { get; } = new("taxRules", "Tax rule", book => book.TaxRules, PlaceOf, InWords,
@@ -88,8 +88,12 @@ public static class SettingKinds
         new(nameof(Rule.When), "facts", r => r.When.Count == 0 ? "default" : string.Join(" × ", r.When.Select(w => $"{w.Fact.InWords()} {w.Code}"))), new(nameof(Rule.Note), "note", r => string.IsNullOrEmpty(r.Note) ? null : r.Note),
     ]) { Keys = [nameof(Rule.Id), nameof(Rule.Purpose)] };
 
+    /// <summary>Groups of a family, as addresses and storage name it.</summary>
+    /// <param name="family">"party", "item-tax" …</param>
+    public static SettingKind<Group> OfFamily(string family) => Groups.First(kind => kind.Place == (family.EndsWith("-tax", StringComparison.Ordinal) ? family[..^4] + "TaxGroups" : family + "Groups"));
+
     static SettingKind<Group> GroupsOf(string place, string subject, Func<Rulebook, IReadOnlyList<Group>> list) =>
-        new(place, subject, list, g => g.Code, g => $"{g.Code} {g.Name}", [new(nameof(Group.TaxGroup), "tax group", g => g.TaxGroup)]) { Keys = [nameof(Group.Code)], AtOnce = [nameof(Group.Name)] };
+        new(place, subject, list, g => g.Code, g => $"{g.Code} {g.Name}", [new(nameof(Group.TaxGroup), "tax group", g => g.TaxGroup)]) { Keys = [nameof(Group.Code)], AtOnce = [new(nameof(Group.Name), "name", x => x.Name)] };
 
     static string PlaceOf(TaxRule rule) => (RuleKey.TextOf("tax", rule.When()) + "\u001f" + Day(rule.From)).Replace('\u001f', '·').Replace('\u001e', ':');
 

@@ -73,7 +73,7 @@ public static class AccountCheck
             faults.Add(new("number", malformed));
         else if (!keepsNumber && numbers.TakenBy(account.Number.Trim(), was) is { } taken)
             faults.Add(new("number", $"{taken} {numbers.FreeInWords(account.Number.Trim(), account)}"));
-        else if ((!keepsNumber || numbers.Tree.Find(was)?.Kind != account.Kind) && numbers.OutsidePlan(account) is { } outside)
+        else if ((!keepsNumber || numbers.Tree.Find(was) is not { } known || known.Kind != account.Kind || known.Class != account.Class) && numbers.OutsidePlan(account) is { } outside)
             faults.Add(new("number", $"{outside} {numbers.FreeInWords(account.Number.Trim(), account)}"));
     }
 
@@ -87,9 +87,13 @@ public static class AccountCheck
             faults.Add(new("parent", $"There is no account {parent} to stand under. Choose one that exists, or leave it empty for the top."));
         else if (own >= 0 && place > own && place < tree.Nodes[own].End)
             faults.Add(new("parent", $"Account {parent} itself stands under {was}. Choose a parent outside of it."));
-        else if (tree.Nodes[place].Depth >= ChartImport.DeepestLevel)
-            faults.Add(new("parent", $"Account {parent} stands {ChartImport.DeepestLevel} levels below the top already. Choose a parent higher up."));
+        else if (tree.Nodes[place].Depth + 1 + LevelsBelow(tree, own) > ChartImport.DeepestLevel)
+            faults.Add(new("parent", $"Account {account.Number}, or one below it, would stand more than {ChartImport.DeepestLevel} levels below the top. Choose a parent higher up."));
     }
+
+    // What stands below an account moves along with it.
+    static int LevelsBelow(ChartTree tree, int place) =>
+        place < 0 ? 0 : tree.Nodes.Skip(place).Take(tree.Nodes[place].End - place).Max(n => n.Depth) - tree.Nodes[place].Depth;
 
     static void AddUseFaults(List<FieldFault> faults, AccountUses uses, Account account, string was, DateOnly today)
     {

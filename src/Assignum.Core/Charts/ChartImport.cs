@@ -54,7 +54,7 @@ public static class ChartImport
         readonly ChartBook chart;
         readonly bool kindsGiven;
         readonly Dictionary<string, ChartRow> firstByNumber = [];
-        readonly HashSet<string> cyclic;
+        readonly HashSet<string> cyclic, tooDeep;
         readonly HashSet<string> haveBelow;
         readonly HashSet<string> taxCodes, itemTaxGroups;
         readonly Dictionary<ChartRow, PlannedRow> planned = new(ReferenceEqualityComparer.Instance);
@@ -74,6 +74,7 @@ public static class ChartImport
                 if (node.Account.Parent is { } parent && !parents.ContainsKey(node.Fold))
                     parents[node.Fold] = Fold.Of(parent);
             cyclic = [.. ChartCheck.OnCycles(parents)];
+            tooDeep = [.. TooDeep(parents)];
         }
 
         internal PlannedRow FateOf(ChartRow row)
@@ -121,8 +122,8 @@ public static class ChartImport
             if (row.Parent.Length == 0)
                 return null;
             var parent = Fold.Of(row.Parent);
-            if (IsTooDeep(row))
-                return new("parent", $"Account {row.Number} stands more than {DeepestLevel} levels below the top. Give it a parent higher up.");
+            if (tooDeep.Contains(Fold.Of(row.Number)))
+                return new("parent", $"Account {row.Number}, or one below it, would stand more than {DeepestLevel} levels below the top. Give it a parent higher up.");
             if (cyclic.Contains(Fold.Of(row.Number)))
                 return new("parent", $"Account {row.Number} stands, by way of its parent {row.Parent}, under itself. Give it another parent.");
             if (firstByNumber.TryGetValue(parent, out var above))
@@ -131,13 +132,22 @@ public static class ChartImport
                 : new("parent", $"Its parent {row.Parent} is neither in the file nor in the chart. Add a row for {row.Parent}, or correct the parent.");
         }
 
-        bool IsTooDeep(ChartRow row)
+        // Of file and chart together: an account that the file only moves takes those below it along.
+        IEnumerable<string> TooDeep(Dictionary<string, string> parents)
         {
-            var levels = 0;
-            for (var at = row; at.Parent.Length > 0 && levels <= DeepestLevel; levels++)
-                if (!firstByNumber.TryGetValue(Fold.Of(at.Parent), out at!) || cyclic.Contains(Fold.Of(at.Number)))
-                    return false;
-            return levels > DeepestLevel;
+            foreach (var number in parents.Keys)
+            {
+                var (at, levels) = (number, 0);
+                while (levels <= DeepestLevel && !cyclic.Contains(at) && parents.TryGetValue(at, out var above))
+                    (at, levels) = (above, levels + 1);
+                if (levels <= DeepestLevel)
+                    continue;
+                // Whoever is in the file is to blame, the nearest one above included.
+                at = number;
+                while (!firstByNumber.ContainsKey(at) && parents.TryGetValue(at, out var above))
+                    at = above;
+                yield return at;
+            }
         }
 
         FieldFault? CodeRefusal(ChartRow row) =>

@@ -4,7 +4,7 @@ using Npgsql;
 namespace Assignum.Storage.Charts;
 
 /// <summary>A period as it is chosen from.</summary>
-public sealed record PeriodRow(int Id, DateOnly Starts, DateOnly Ends, bool Adjustment, DateOnly YearStarts);
+public sealed record PeriodRow(int Id, DateOnly Starts, DateOnly Ends, bool Adjustment, DateOnly YearStarts, bool Closed = false);
 
 /// <summary>Sums of an account over a span of periods, company currency.</summary>
 /// <param name="Balance">Debits less credits up to the end of the span.</param>
@@ -23,9 +23,9 @@ public sealed class BalanceStore(NpgsqlDataSource source)
     /// <summary>All periods, in their order; the adjustment period of a year after its last.</summary>
     public Task<List<PeriodRow>> Periods(int company, CancellationToken stop) =>
         source.Command("""
-            select p.id, p.starts, p.ends, p.adjustment, y.starts from period p join fiscal_year y on y.company_id = p.company_id and y.id = p.fiscal_year_id
+            select p.id, p.starts, p.ends, p.adjustment, y.starts, p.closed from period p join fiscal_year y on y.company_id = p.company_id and y.id = p.fiscal_year_id
             where p.company_id = $1 order by y.starts, p.number
-            """, company).List(row => new PeriodRow(row.GetInt32(0), row.GetFieldValue<DateOnly>(1), row.GetFieldValue<DateOnly>(2), row.GetBoolean(3), row.GetFieldValue<DateOnly>(4)), stop);
+            """, company).List(row => new PeriodRow(row.GetInt32(0), row.GetFieldValue<DateOnly>(1), row.GetFieldValue<DateOnly>(2), row.GetBoolean(3), row.GetFieldValue<DateOnly>(4), row.GetBoolean(5)), stop);
 
     /// <summary>The last period that anything was posted in; null when nothing was.</summary>
     public Task<int?> LastPosted(int company, CancellationToken stop) =>

@@ -23,12 +23,24 @@ public sealed class DimensionStore(NpgsqlDataSource source, Draft draft)
         return [.. rows.GroupBy(r => (r.Id, r.Code, r.Name)).Select(g => new DimensionDefined(g.Key.Id, g.Key.Code, g.Key.Name, [.. g.Where(r => r.Value is not null).Select(r => (r.Value!, r.ValueName!))]))];
     }
 
+    /// <summary>Counts changes of what describes accounts: what whoever opens the page has seen.</summary>
+    public Task<long> Seen(int company, CancellationToken stop) => source.Command("select described from draft_row where company_id = $1", company).Value<long>(stop);
+
     /// <summary>Defines a dimension, or gives one of that code another name and other values.</summary>
-    public Task<Refusal?> Define(int company, int user, string? code, string? name, IReadOnlyList<(string Code, string Name)> values, CancellationToken stop) =>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="user">Who defines it.</param>
+    /// <param name="code">Its code.</param>
+    /// <param name="name">Its name.</param>
+    /// <param name="values">The values it may have; none: any.</param>
+    /// <param name="stop">Cancels.</param>
+    /// <param name="seen">What <see cref="Seen"/> gave when the user looked; null where nobody did.</param>
+    public Task<Refusal?> Define(int company, int user, string? code, string? name, IReadOnlyList<(string Code, string Name)> values, CancellationToken stop, long? seen = null) =>
         draft.Change(company, user, async change =>
         {
             if (Fault(code, name, values) is { } fault)
                 return fault;
+            if (await change.Stale(seen, "the dimensions") is { } stale)
+                return stale;
             var id = await change.Command("""
                 insert into dimension (company_id, code, code_fold, name) values ($1, $2, $3, $4)
                 on conflict (company_id, code_fold) do update set name = excluded.name returning id
@@ -42,9 +54,11 @@ public sealed class DimensionStore(NpgsqlDataSource source, Draft draft)
         }, stop);
 
     /// <summary>Takes a dimension away that no account asks for.</summary>
-    public Task<Refusal?> Remove(int company, int user, string code, CancellationToken stop) =>
+    public Task<Refusal?> Remove(int company, int user, string code, CancellationToken stop, long? seen = null) =>
         draft.Change(company, user, async change =>
         {
+            if (await change.Stale(seen, "the dimensions") is { } stale)
+                return stale;
             var book = (await change.Book()).Book;
             if (book.Accounts.FirstOrDefault(a => a.Dimensions.Keys.Concat(a.DimensionDefaults.Keys).Any(d => Fold.Same(d, code))) is { } asking)
                 return new Refusal("code", $"Dimension {code} can't be taken away: account {asking.Number} {asking.Name} asks for it. Make it optional there, without a value, first.");

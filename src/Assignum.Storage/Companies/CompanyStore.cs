@@ -25,8 +25,14 @@ public sealed class CompanyStore(NpgsqlDataSource source)
     public Task<CompanyRow?> Find(string code, CancellationToken stop) =>
         source.Command("select id, code, name, currency, group_id, four_eyes from company where code_fold = $1", Fold.Of(code)).FirstOrDefault(Read, stop);
 
-    /// <summary>Opens a company with edition 1, empty and released, and draft 2.</summary>
-    public async Task<CompanyRow> Open(string code, string name, string currency, CancellationToken stop)
+    /// <summary>Opens a company with edition 1, empty and released, and draft 2; whole or not at all.</summary>
+    /// <param name="code">Its code.</param>
+    /// <param name="name">Its name.</param>
+    /// <param name="currency">ISO 4217 code of its books.</param>
+    /// <param name="stop">Cancels.</param>
+    /// <param name="firstDay">First day of its first fiscal year; null: no year yet.</param>
+    /// <param name="administrator">Who opens it, and administers it from then on; null: the system.</param>
+    public async Task<CompanyRow> Open(string code, string name, string currency, CancellationToken stop, DateOnly? firstDay = null, int? administrator = null)
     {
         await using var connection = await source.OpenConnectionAsync(stop);
         await using var transaction = await connection.BeginTransactionAsync(stop);
@@ -35,6 +41,11 @@ public sealed class CompanyStore(NpgsqlDataSource source)
         await connection.Command("insert into edition (company_id, number) values ($1, 2)", id).Run(stop);
         await connection.Command("insert into draft_row (company_id, edition) values ($1, 2)", id).Run(stop);
         await connection.Command("insert into posting_row (company_id, edition) values ($1, 1)", id).Run(stop);
+        if (firstDay is { } starts)
+            await OpenYear(connection, id, starts, starts.AddYears(1).AddDays(-1), administrator, stop);
+        if (administrator is { } person)
+            await connection.Command("insert into user_role (company_id, user_id, role, granted_by) values ($1, $2, 'administrator', $2)", id, person).Run(stop);
+        await ChangeLog.Note(connection, id, administrator, "company", id, $"{code.Trim()} {name} opened, with books in {currency}.", stop);
         await transaction.CommitAsync(stop);
         return new CompanyRow(id, code.Trim(), name, currency);
     }
@@ -44,20 +55,58 @@ public sealed class CompanyStore(NpgsqlDataSource source)
         source.Command("select id, code, name, currency, group_id, four_eyes from company where id = $1", id).FirstOrDefault(Read, stop);
 
     /// <summary>Says which company's chart is that of the group; null: none.</summary>
-    public Task<int> SetGroup(int company, int? group, CancellationToken stop) =>
-        source.Command("update company set group_id = $2 where id = $1", company, group).Run(stop);
+    public Task SetGroup(int company, int user, int? group, CancellationToken stop) =>
+        Noted(company, user, "update company set group_id = $2 where id = $1 and group_id is distinct from $2 returning coalesce((select 'The chart of ' || g.code || ' ' || g.name || ' is that of the group.' from company g where g.id = $2), 'The company has no group chart any more.')", group, stop);
 
     /// <summary>Says whether releases want four eyes.</summary>
-    public Task<int> SetFourEyes(int company, bool wanted, CancellationToken stop) =>
-        source.Command("update company set four_eyes = $2 where id = $1", company, wanted).Run(stop);
+    public Task SetFourEyes(int company, int user, bool wanted, CancellationToken stop) =>
+        Noted(company, user, "update company set four_eyes = $2 where id = $1 and four_eyes <> $2 returning case when $2 then 'Four eyes switched on: nobody releases a change they had a hand in.' else 'Four eyes switched off.' end", wanted, stop);
+
+    // Changes the company, and writes the sentence that comes back into the change log; nothing where nothing changed.
+    async Task Noted(int company, int user, string sql, object? value, CancellationToken stop)
+    {
+        await using var connection = await source.OpenConnectionAsync(stop);
+        await using var transaction = await connection.BeginTransactionAsync(stop);
+        if (await connection.Command(sql, company, value).FirstOrDefault(row => row.GetString(0), stop) is { } sentence)
+            await ChangeLog.Note(connection, company, user, "company", company, sentence, stop);
+        await transaction.CommitAsync(stop);
+    }
 
     /// <summary>Opens a fiscal year with its periods.</summary>
     /// <param name="company">Id of the company.</param>
     /// <param name="firstDay">First day; no other year of the company may have it.</param>
     /// <param name="lastDay">Last day.</param>
     /// <param name="stop">Cancels.</param>
-    public Task<int> OpenFiscalYear(int company, DateOnly firstDay, DateOnly lastDay, CancellationToken stop) =>
-        source.Command("select open_fiscal_year($1, $2, $3)", company, firstDay, lastDay).Value<int>(stop);
+    /// <param name="user">Who opens it; null for the system.</param>
+    /// <returns>Why it was not opened; null when it was.</returns>
+    public async Task<Refusal?> OpenFiscalYear(int company, DateOnly firstDay, DateOnly lastDay, CancellationToken stop, int? user = null)
+    {
+        await using var connection = await source.OpenConnectionAsync(stop);
+        await using var transaction = await connection.BeginTransactionAsync(stop);
+        try
+        {
+            await OpenYear(connection, company, firstDay, lastDay, user, stop);
+            await transaction.CommitAsync(stop);
+            return null;
+        }
+        catch (PostgresException inTheWay) when (Constraints.InWords(inTheWay) is { } said)
+        {
+            return new Refusal("firstDay", said);
+        }
+    }
+
+    static async Task OpenYear(NpgsqlConnection connection, int company, DateOnly firstDay, DateOnly lastDay, int? user, CancellationToken stop)
+    {
+        var year = await connection.Command("select open_fiscal_year($1, $2, $3)", company, firstDay, lastDay).Value<int>(stop);
+        await ChangeLog.Note(connection, company, user, "fiscal-year", year, $"Fiscal year {firstDay:yyyy-MM-dd} to {lastDay:yyyy-MM-dd} opened.", stop);
+    }
+
+    /// <summary>Changes of the company itself, its periods and its people, newest first.</summary>
+    public Task<List<LoggedChange>> Log(int company, int most, CancellationToken stop) =>
+        source.Command("""
+            select c.id, c.at, u.shown_as, c.edition, c.subject, c.subject_id, c.sentence from change_log c left join app_user u on u.id = c.user_id
+            where c.company_id = $1 and c.subject in ('company', 'fiscal-year', 'period', 'person') order by c.id desc limit $2
+            """, company, most).List(row => new LoggedChange(row.GetInt64(0), row.GetDateTime(1), row.TextOrNull(2), row.IntOrNull(3), row.GetString(4), row.LongOrNull(5), row.GetString(6)), stop);
 
     /// <summary>Closes a period for posting, or opens it again. Whoever is posting ends first, so that nothing comes into a closed period.</summary>
     /// <param name="company">Id of the company.</param>

@@ -23,8 +23,15 @@ public sealed class Draft(NpgsqlDataSource source, RulebookStore books)
         var edition = await connection.Command("select edition from draft_row where company_id = $1 for update", company).Value<int>(stop);
         await connection.Command("select set_config('assignum.user', $1, true)", user?.ToString(System.Globalization.CultureInfo.InvariantCulture) ?? "").Run(stop);
         var session = new DraftChange(connection, books, company, edition, user, stop);
-        if (await change(session) is { } refusal)
-            return refusal;
+        try
+        {
+            if (await change(session) is { } refusal)
+                return refusal;
+        }
+        catch (PostgresException inTheWay) when (Constraints.InWords(inTheWay) is { } said)
+        {
+            return new Refusal("", said);
+        }
         await connection.Command("update draft_row set stamp = stamp + $2, described = described + $3 where company_id = $1", company, session.OnlyDescribes ? 0L : 1L, session.Describes || session.OnlyDescribes ? 1L : 0L).Run(stop);
         if (session.HoldsAtOnce)
             await connection.Command("update posting_row set stamp = stamp + 1 where company_id = $1", company).Run(stop);
@@ -53,6 +60,13 @@ public sealed class DraftChange(NpgsqlConnection connection, RulebookStore books
     /// <summary>The draft's rulebook, in this transaction.</summary>
     // What was just renamed is not yet in what is known of the edition in force.
     internal Task<StoredRulebook> Book() => HoldsAtOnce ? RulebookStore.LoadWhole(connection, company, edition, stop) : books.Load(connection, company, edition, stop);
+
+    /// <summary>Why a save of what only describes is stale; null when it is not.</summary>
+    /// <param name="seen">Count of descriptions when it was opened; null where nobody looked.</param>
+    /// <param name="what">What is saved: "the dimensions".</param>
+    internal async Task<Refusal?> Stale(long? seen, string what) =>
+        seen is null || await Command("select described from draft_row where company_id = $1", company).Value<long>(stop) == seen ? null
+            : new Refusal("", $"Somebody else has changed {what}, or what else describes accounts, since you opened this page. Load it again, then make your change.");
 
     /// <summary>The rulebook of the edition in force.</summary>
     internal Task<StoredRulebook> InForce() => books.Load(connection, company, null, stop);

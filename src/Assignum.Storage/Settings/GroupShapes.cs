@@ -1,4 +1,5 @@
 using Assignum.Core;
+using Assignum.Core.Changes;
 using Assignum.Core.Findings;
 using Assignum.Core.Groups;
 using Assignum.Core.Rulebooks;
@@ -9,12 +10,14 @@ namespace Assignum.Storage.Settings;
 public sealed class GroupShapes(Draft draft)
 {
     /// <summary>Gives a group another code, at once; everything that names it goes along, and its former code is never given away.</summary>
-    public Task<Refusal?> Rename(int company, int user, string family, string code, string newCode, CancellationToken stop) =>
+    public Task<Refusal?> Rename(int company, int user, string family, string code, string newCode, CancellationToken stop, string? seen = null) =>
         draft.Change(company, user, async change =>
         {
             var stored = await change.Book();
             if (Find(stored, family, code) is not { } group)
                 return Gone(family, code);
+            if (GroupStore.Stale(AsSeen.Group(stored.Book, family, code), seen, code) is { } stale)
+                return stale;
             if (GroupStore.LabelFault(newCode, group.Name) is { } fault)
                 return fault;
             if (await GroupStore.TakenBy(change, family, newCode, stored.Labels.IdOf(Labels.Family(family), code)) is { } taken)
@@ -30,12 +33,14 @@ public sealed class GroupShapes(Draft draft)
         }, stop);
 
     /// <summary>Takes a group out of the draft. One that anything uses stays, and the refusal says by what it is used.</summary>
-    public Task<Refusal?> Delete(int company, int user, string family, string code, CancellationToken stop) =>
+    public Task<Refusal?> Delete(int company, int user, string family, string code, CancellationToken stop, string? seen = null) =>
         draft.Change(company, user, async change =>
         {
             var stored = await change.Book();
             if (Find(stored, family, code) is not { } group)
                 return Gone(family, code);
+            if (GroupStore.Stale(AsSeen.Group(stored.Book, family, code), seen, code) is { } stale)
+                return stale;
             if (GroupUses.Of(stored.Book, family, code) is { Any: true } uses)
                 return new Refusal("", $"{GroupFamilies.Title(family)} {group.Code} is in use: {uses.InWords}. Move or end {(uses.Members.Count > 0 ? "them" : "what names it")} first, or merge it into another group.");
             await Remove(change, stored.Labels.IdOf(Labels.Family(family), code)!.Value);
@@ -51,7 +56,8 @@ public sealed class GroupShapes(Draft draft)
     /// <param name="to">Code of the group that stays.</param>
     /// <param name="keepRules">Rules that the second has no counterpart of go over to it; without, they end.</param>
     /// <param name="stop">Cancels.</param>
-    public Task<Refusal?> Merge(int company, int user, string family, string from, string to, bool keepRules, CancellationToken stop) =>
+    /// <param name="seen">What the user saw of the first; null where nobody looked.</param>
+    public Task<Refusal?> Merge(int company, int user, string family, string from, string to, bool keepRules, CancellationToken stop, string? seen = null) =>
         draft.Change(company, user, async change =>
         {
             var stored = await change.Book();
@@ -59,6 +65,8 @@ public sealed class GroupShapes(Draft draft)
                 return Gone(family, from);
             if (Find(stored, family, to) is not { } target)
                 return Gone(family, to);
+            if (GroupStore.Stale(AsSeen.Group(stored.Book, family, from), seen, from) is { } stale)
+                return stale;
             if (Fold.Same(from, to))
                 return new Refusal("to", $"{from} can't be merged into itself. Choose another group.");
             var uses = GroupUses.Of(stored.Book, family, from);
@@ -78,7 +86,7 @@ public sealed class GroupShapes(Draft draft)
         var isTax = family.EndsWith("-tax", StringComparison.Ordinal);
         var kind = isTax ? family[..^4] : family;
         foreach (var members in uses.Members.GroupBy(m => kind == "project" && m.Contains('/', StringComparison.Ordinal) ? "task" : kind))
-            await GroupStore.Reset(change, stored.Labels, members.Key, [.. members.Select(m => isTax ? new MemberChange(m) { TaxGroup = target.Code } : new MemberChange(m) { Group = target.Code })]);
+            await GroupStore.Reset(change, stored, members.Key, [.. members.Select(m => isTax ? new MemberChange(m) { TaxGroup = target.Code } : new MemberChange(m) { Group = target.Code })]);
     }
 
     static async Task MoveRules(DraftChange change, StoredRulebook stored, string family, Group source, Group target, GroupUses uses, bool keepRules)

@@ -1,4 +1,5 @@
 using Assignum.Core;
+using Assignum.Core.Changes;
 using Assignum.Core.Groups;
 using Npgsql;
 
@@ -49,7 +50,15 @@ public sealed class GroupStore(Draft draft)
         }, stop);
 
     /// <summary>Gives a group a new name at once, and another tax group in the draft.</summary>
-    public Task<Refusal?> ChangeGroup(int company, int user, string family, string code, string name, string? taxGroup, CancellationToken stop) =>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="user">Who changes it.</param>
+    /// <param name="family">Its family.</param>
+    /// <param name="code">Its code.</param>
+    /// <param name="name">Its name.</param>
+    /// <param name="taxGroup">Tax group of its members, or null.</param>
+    /// <param name="stop">Cancels.</param>
+    /// <param name="seen">What the user saw of it; null where nobody looked.</param>
+    public Task<Refusal?> ChangeGroup(int company, int user, string family, string code, string name, string? taxGroup, CancellationToken stop, string? seen = null) =>
         draft.Change(company, user, async change =>
         {
             if (LabelFault(code, name) is { } fault)
@@ -57,6 +66,8 @@ public sealed class GroupStore(Draft draft)
             var stored = await change.Book();
             if (stored.Labels.IdOf(Labels.Family(family), code) is not { } id)
                 return new Refusal("code", $"There is no {GroupFamilies.Title(family).ToLowerInvariant()} {code} in the draft. Choose one that exists.");
+            if (Stale(AsSeen.Group(stored.Book, family, code), seen, code) is { } stale)
+                return stale;
             if (UnknownTaxGroup(stored.Labels, family, taxGroup) is { } unknown)
                 return unknown;
             var was = stored.Book.GroupsOf(family).First(g => Fold.Same(g.Code, code));
@@ -78,35 +89,41 @@ public sealed class GroupStore(Draft draft)
     /// <param name="codes">Codes of the members.</param>
     /// <param name="group">Code of the group they go to.</param>
     /// <param name="stop">Cancels.</param>
-    public Task<Refusal?> Move(int company, int user, string kind, IReadOnlyList<string> codes, string group, CancellationToken stop) =>
-        Reset(company, user, kind, [.. codes.Select(code => new MemberChange(code) { Group = group })], stop);
+    /// <param name="seen">State of the settings in which the members were seen; null where nobody looked.</param>
+    public Task<Refusal?> Move(int company, int user, string kind, IReadOnlyList<string> codes, string group, CancellationToken stop, SettingsState? seen = null) =>
+        Reset(company, user, kind, [.. codes.Select(code => new MemberChange(code) { Group = group })], stop, seen);
 
     /// <summary>Gives members other settings in the draft; a first group holds at once.</summary>
-    public Task<Refusal?> Reset(int company, int user, string kind, IReadOnlyList<MemberChange> changes, CancellationToken stop) =>
+    public Task<Refusal?> Reset(int company, int user, string kind, IReadOnlyList<MemberChange> changes, CancellationToken stop, SettingsState? seen = null) =>
         draft.Change(company, user, async change =>
         {
             if (changes.Count == 0)
                 return new Refusal("members", "No member is chosen. Tick those that shall move.");
-            return await Reset(change, (await change.Book()).Labels, kind, changes);
+            var stored = await change.Book();
+            if (seen is { } looked && (looked.InDraft, looked.AtOnce) != (stored.State.InDraft, stored.State.AtOnce))
+                return new Refusal("members", "The settings have changed since you looked at this list, so nothing was moved. Look at the members again, then move them.");
+            return await Reset(change, stored, kind, changes);
         }, stop);
 
-    internal static async Task<Refusal?> Reset(DraftChange change, Labels labels, string kind, IReadOnlyList<MemberChange> changes)
+    internal static async Task<Refusal?> Reset(DraftChange change, StoredRulebook stored, string kind, IReadOnlyList<MemberChange> changes)
     {
+        var labels = stored.Labels;
         if (FaultOf(labels, kind, changes) is { } fault)
             return fault;
         var family = kind == "task" ? "project" : kind;
         var settings = (await MemberRows.Read(change, [.. changes.Select(c => labels.IdOf(kind, c.Code)!.Value)])).ToDictionary(s => s.Id);
         var (first, again, sentences) = (new List<(int, int)>(), new List<MemberSetting>(), new List<string>());
+        var inForce = await change.InForce();
         foreach (var wanted in changes)
         {
             var was = settings[labels.IdOf(kind, wanted.Code)!.Value];
             var group = wanted.Group is null ? was.Group : labels.IdOf(Labels.Family(family), wanted.Group);
             var now = was with
             {
-                Group = was.Group is null ? null : group, TaxGroup = wanted.TaxGroup is null ? was.TaxGroup : labels.IdOf(Labels.Family(family + "-tax"), wanted.TaxGroup.Length == 0 ? null : wanted.TaxGroup),
+                Group = was.Group is null && HoldsAtOnce(inForce, family, wanted.Group) ? null : group, TaxGroup = wanted.TaxGroup is null ? was.TaxGroup : labels.IdOf(Labels.Family(family + "-tax"), wanted.TaxGroup.Length == 0 ? null : wanted.TaxGroup),
                 Role = wanted.Role ?? was.Role, ItemKind = wanted.ItemKind ?? was.ItemKind, TaxArea = wanted.TaxArea is null ? was.TaxArea : wanted.TaxArea.Length == 0 ? null : wanted.TaxArea,
             };
-            if (was.Group is null && group is { } one)
+            if (was.Group is null && group is { } one && now.Group is null)
             {
                 first.Add((was.Id, one));
                 sentences.Add($"{Title(kind)} {wanted.Code} put into its first group, {wanted.Group}.");
@@ -114,7 +131,7 @@ public sealed class GroupStore(Draft draft)
             if (now == was)
                 continue;
             again.Add(now);
-            sentences.Add($"{Title(kind)} {wanted.Code} {(now.Group != was.Group ? $"moved from {labels.CodeOrNull(Labels.Family(family), was.Group)} to {wanted.Group}" : "changed")}{(now with { Group = was.Group } != was && now.Group != was.Group ? ", and changed" : "")}.");
+            sentences.Add($"{Title(kind)} {wanted.Code} {(now.Group == was.Group ? "changed" : was.Group is null ? $"put into {wanted.Group}" : $"moved from {labels.CodeOrNull(Labels.Family(family), was.Group)} to {wanted.Group}")}{(now with { Group = was.Group } != was && now.Group != was.Group ? ", and changed" : "")}.");
         }
         await MemberRows.FirstGroups(change, first);
         await MemberRows.Reset(change, again);
@@ -125,6 +142,12 @@ public sealed class GroupStore(Draft draft)
                 await change.Log("member", 0, sentence, null, null);
         return null;
     }
+
+    // A group that only the draft has can't hold at once: the first group waits with it.
+    static bool HoldsAtOnce(StoredRulebook inForce, string family, string? group) => group is null || inForce.Book.GroupsOf(family).Any(g => Fold.Same(g.Code, group));
+
+    internal static Refusal? Stale(AsSeen now, string? seen, string code) =>
+        seen is not null && now.ChangedSince(seen) is { } changed ? new Refusal("", $"Somebody else has changed {code} since you opened it: {changed}. Open it again, then make your change.") : null;
 
     static Refusal? FaultOf(Labels labels, string kind, IReadOnlyList<MemberChange> changes)
     {
@@ -159,15 +182,18 @@ public sealed class GroupStore(Draft draft)
     /// <param name="unitCost">Cost of one unit of an item, company currency; null: unknown.</param>
     /// <param name="stop">Cancels.</param>
     /// <param name="settings">What shall change in the draft, or null.</param>
-    public Task<Refusal?> ChangeMember(int company, int user, string kind, string code, string name, decimal? unitCost, CancellationToken stop, MemberChange? settings = null) =>
+    /// <param name="seen">What the user saw of it; null where nobody looked.</param>
+    public Task<Refusal?> ChangeMember(int company, int user, string kind, string code, string name, decimal? unitCost, CancellationToken stop, MemberChange? settings = null, string? seen = null) =>
         draft.Change(company, user, async change =>
         {
             if ((LabelFault(code, name) ?? CostFault(unitCost)) is { } fault)
                 return fault;
-            var labels = (await change.Book()).Labels;
-            if (labels.IdOf(kind, code) is not { } id)
-                return new Refusal("code", $"There is no {kind} {code}. It may have been renamed; look for it anew.");
-            if (settings is not null && await Reset(change, labels, kind, [settings]) is { } refused)
+            var stored = await change.Book();
+            if (stored.Labels.IdOf(kind, code) is not { } id)
+                return new Refusal("code", $"There is no {kind} {code}. It may have been renamed; look for it again.");
+            if (Stale(AsSeen.Member(stored.Book, kind, code), seen, code) is { } stale)
+                return stale;
+            if (settings is not null && await Reset(change, stored, kind, [settings]) is { } refused)
                 return refused;
             var was = await change.Command("select name, unit_cost from member where company_id = $1 and id = $2", change.Company, id).FirstOrDefault(row => (Name: row.GetString(0), Cost: row.DecimalOrNull(1)), change.Stop);
             if (was.Name == name.Trim() && was.Cost == unitCost)
@@ -213,8 +239,10 @@ public sealed class GroupStore(Draft draft)
             // New members hold in the edition in force, so that what they do today lands today.
             await change.Command($"insert into member_setting (company_id, member_id, tax_group_id, {own.Column}, introduced_in) values ($1, $2, $3, $4, $5)",
                 change.Company, id, stored.Labels.IdOf(Labels.Family(kind + "-tax"), taxGroup), own.Value, stored.State.Edition).Run(change.Stop);
-            if (groupId is { } first)
+            if (groupId is { } first && HoldsAtOnce(await change.InForce(), family, group))
                 await MemberRows.FirstGroups(change, [(id, first)]);
+            else if (groupId is not null)
+                await MemberRows.Reset(change, [.. (await MemberRows.Read(change, [id])).Select(m => m with { Group = groupId })]);
             change.HoldsAtOnce = true;
             await change.Log("member", id, $"{Title(kind)} {code} {name} added.", null, new { code, name, group, taxGroup });
             return null;

@@ -16,7 +16,7 @@ public sealed class MemberSheetStore(Draft draft)
     public Task<Refusal?> Take(int company, int user, string kind, IReadOnlyList<MemberChange> members, IReadOnlyList<(Purpose Purpose, IReadOnlyList<CellEdit> Edits)> rules, DateOnly date, CancellationToken stop) =>
         draft.Change(company, user, async change =>
         {
-            if (members.Count > 0 && await GroupStore.Reset(change, (await change.Book()).Labels, kind, members) is { } refusal)
+            if (members.Count > 0 && await GroupStore.Reset(change, await change.Book(), kind, members) is { } refusal)
                 return refusal;
             foreach (var (purpose, edits) in rules)
                 if (await RuleCells.Set(change, purpose, edits, date) is [var fault, ..])

@@ -1,4 +1,5 @@
 using Assignum.Core;
+using Assignum.Core.Changes;
 using Assignum.Core.Rulebooks;
 using Assignum.Core.Taxes;
 
@@ -31,22 +32,29 @@ public sealed class TaxStore(Draft draft)
                 else if (Unknown(stored.Labels, rule) is { } unknown)
                     faults.Add(new(i, unknown.Message));
                 else if (!Fold.Same(own?.TaxCode ?? "", rule.TaxCode))
-                    await Put(change, stored.Labels, own, rule);
+                    await Put(change, stored, own, rule, date);
             }
             return faults.Count > 0 ? new Refusal("", faults[0].Message) : null;
         }, stop);
         return faults;
     }
 
-    // The new answer keeps the dates of the one it follows.
-    static async Task Put(DraftChange change, Labels labels, TaxRule? own, TaxRule rule)
+    // The new answer keeps the dates of the one it follows; a first one fits in between those before and after the day.
+    static async Task Put(DraftChange change, StoredRulebook stored, TaxRule? own, TaxRule rule, DateOnly date)
     {
+        var labels = stored.Labels;
         var where = rule.When() is { Count: > 0 } when ? string.Join(" × ", when.Select(w => w.Code)) : "the default";
         if (own is not null)
             await Retire(change, labels, own);
         if (rule.TaxCode.Length > 0)
-            await Insert(change, labels, rule with { From = own?.From, To = own?.To });
+            await Insert(change, labels, own is null ? Between(stored.Book, rule, date) : rule with { From = own.From, To = own.To });
         await change.Log("tax-rule", 0, rule.TaxCode.Length == 0 ? $"Tax rule for {where} ends." : $"Tax rule for {where} gives {rule.TaxCode}.", own, rule);
+    }
+
+    static TaxRule Between(Rulebook book, TaxRule rule, DateOnly date)
+    {
+        var dated = book.TaxRules.Where(r => RuleKey.TextOf("tax", r.When()) == RuleKey.TextOf("tax", rule.When())).ToList();
+        return rule with { From = dated.Where(r => r.To < date).Max(r => r.To)?.AddDays(1), To = dated.Where(r => r.From > date).Min(r => r.From)?.AddDays(-1) };
     }
 
     static Refusal? Unknown(Labels labels, TaxRule rule)
@@ -63,16 +71,20 @@ public sealed class TaxStore(Draft draft)
     /// <param name="was">The code it had; null for a new one.</param>
     /// <param name="code">The tax code as it shall be.</param>
     /// <param name="stop">Cancels.</param>
+    /// <param name="seen">What the user saw of the code; null where nobody looked.</param>
     /// <param name="accounts">Rules that say on which accounts it lands, changed with it; the day is the one they are shown for.</param>
-    public Task<Refusal?> Save(int company, int user, string? was, TaxCode code, CancellationToken stop, IReadOnlyList<(Purpose Purpose, CellEdit Edit, DateOnly Date)>? accounts = null) =>
+    public Task<Refusal?> Save(int company, int user, string? was, TaxCode code, CancellationToken stop, IReadOnlyList<(Purpose Purpose, CellEdit Edit, DateOnly Date)>? accounts = null, string? seen = null) =>
         draft.Change(company, user, async change =>
         {
             if (TaxCodeCheck.Faults(code).FirstOrDefault() is { Field: { } field, Message: var message })
                 return new Refusal(field, message);
-            var labels = (await change.Book()).Labels;
+            var stored = await change.Book();
+            var labels = stored.Labels;
             var id = labels.IdOf(Labels.TaxCodes, was);
             if (was is not null && id is null)
-                return new Refusal("", $"There is no tax code {was} in the draft any more. Look at the codes anew.");
+                return new Refusal("", $"There is no tax code {was} in the draft any more. Look at the codes again.");
+            if (was is not null && Stale(stored.Book, was, seen) is { } stale)
+                return stale;
             var holder = await change.Command("select id from tax_code where company_id = $1 and code_fold = $2", company, Fold.Of(code.Code)).FirstOrDefault(row => (int?)row.GetInt32(0), stop);
             if (holder is not null && holder != id && (labels.IdOf(Labels.TaxCodes, code.Code) is not null || was is not null))
                 return new Refusal("code", $"Tax code {code.Code} is there already, or was. Choose another code.");
@@ -93,12 +105,14 @@ public sealed class TaxStore(Draft draft)
         }, stop);
 
     /// <summary>Takes a tax code out of the draft; one in use stays.</summary>
-    public Task<Refusal?> Delete(int company, int user, string code, CancellationToken stop) =>
+    public Task<Refusal?> Delete(int company, int user, string code, CancellationToken stop, string? seen = null) =>
         draft.Change(company, user, async change =>
         {
             var stored = await change.Book();
             if (stored.Labels.IdOf(Labels.TaxCodes, code) is not { } id)
                 return new Refusal("", $"There is no tax code {code} in the draft any more. Look at the codes anew.");
+            if (Stale(stored.Book, code, seen) is { } stale)
+                return stale;
             var uses = stored.Book.TaxRules.Where(r => Fold.Same(r.TaxCode, code)).Select(r => "the tax rule for " + (r.When() is { Count: > 0 } when ? string.Join(" × ", when.Select(w => w.Code)) : "the default"))
                 .Concat(stored.Book.Rules.Where(r => r.When.Any(w => w.Fact == Fact.TaxCode && Fold.Same(w.Code, code))).Select(r => $"rule {r.Id} for {r.Purpose}"))
                 .Concat(stored.Book.Accounts.Where(a => Fold.Same(a.TaxCode, code)).Select(a => $"account {a.Number} {a.Name}")).ToList();
@@ -110,17 +124,24 @@ public sealed class TaxStore(Draft draft)
         }, stop);
 
     /// <summary>Gives the company other options in the draft.</summary>
-    public Task<Refusal?> SetOptions(int company, int user, CompanyOptions options, CancellationToken stop) =>
+    public Task<Refusal?> SetOptions(int company, int user, CompanyOptions options, CancellationToken stop, string? seen = null) =>
         draft.Change(company, user, async change =>
         {
             if (options.TaxTolerance < 0)
                 return new Refusal("taxTolerance", $"The tolerance is {options.TaxTolerance}. It is 0 or more; empty means one minor unit for each line of the code.");
-            if ((await change.Book()).Book.Company.Options == options)
+            var now = (await change.Book()).Book.Company.Options;
+            if (seen is not null && SettingKinds.Options.ChangedSince(seen, now) is { } changed)
+                return new Refusal("", $"Somebody else has changed the options since you opened them: {changed}. Open them again, then make your change.");
+            if (now == options)
                 return null;
             await SetOptions(change, options);
             await change.Log("options", 0, "Options changed.", null, options);
             return null;
         }, stop);
+
+    static Refusal? Stale(Rulebook book, string code, string? seen) =>
+        seen is not null && book.TaxCodes.FirstOrDefault(t => Fold.Same(t.Code, code)) is { } known && SettingKinds.TaxCodes.ChangedSince(seen, known) is { } changed
+            ? new Refusal("", $"Somebody else has changed tax code {code} since you opened it: {changed}. Open it again, then make your change.") : null;
 
     internal static Task SetOptions(DraftChange change, CompanyOptions options) => SettingTables.Options.Reset(change, new Labels(), [(change.Company, options)]);
 

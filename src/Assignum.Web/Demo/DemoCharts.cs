@@ -30,13 +30,13 @@ sealed class DemoCharts(CompanyStore companies, PersonStore people, ChartImportS
             Insist(await editions.Release(company.Id, staff[1].Id, await rulebooks.StateOf(company.Id, stop), "First chart.", stop));
         }
         if (await companies.Find("QG", stop) is { } group && await companies.Find("QL", stop) is { } landscapes)
-            await companies.SetGroup(landscapes.Id, group.Id, stop);
+            await companies.SetGroup(landscapes.Id, staff[0].Id, group.Id, stop);
     }
 
     /// <summary>Says what there is to say of the nurseries' chart.</summary>
     internal async Task Describe(int company, int user, string demo, CancellationToken stop)
     {
-        await companies.SetGroup(company, (await companies.Find("QG", stop))!.Id, stop);
+        await companies.SetGroup(company, user, (await companies.Find("QG", stop))!.Id, stop);
         Insist(await dimensions.Define(company, user, "CC", "Cost centre", [("100", "Glasshouse"), ("200", "Landscape crew"), ("300", "Garden shop"), ("400", "Web and trade"), ("900", "Office")], stop));
         Insist(await numbering.Change(company, user, null, Plan, stop));
         var stored = await rulebooks.Load(company, (await rulebooks.StateOf(company, stop)).Draft, stop);

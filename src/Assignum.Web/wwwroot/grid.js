@@ -145,7 +145,7 @@
       list.id = "cell-choices"; input.setAttribute("list", list.id); input.autocomplete = "off"; input.setAttribute("aria-label", `${this.data.rows[row].code ?? "any"}, ${this.data.columns[column].code ?? "any"}`);
       input.value = first ?? fault?.text ?? answer?.[0] ?? "";
       box.style.left = SIDE + column * this.width + "px"; box.style.top = HEAD + row * ROW + "px"; box.style.width = Math.max(this.width, 180) + "px";
-      box.append(input, list); this.board.append(box); this.edit = { box, input, row, column };
+      box.append(input, list); this.board.append(box); this.edit = { box, input, cell: this.seen(row, column) };
       let asking = 0;
       const choices = async () => {
         const mine = ++asking, answer = await fetch(`${this.host.dataset.choose}?q=${encodeURIComponent(input.value)}`);
@@ -161,20 +161,26 @@
       input.focus(); if (first === undefined) input.select();
     }
 
+    // A cell as it is seen now, by what it stands for and not by where it stands.
+    seen(row, column) { return { row, column, down: this.data.rows[row].code, across: this.data.columns[column].code, ...this.cell(row, column) }; }
+    find(cell) { return { row: this.data.rows.findIndex(r => r.code === cell.down), column: this.data.columns.findIndex(c => c.code === cell.across) }; }
+    named(cell) { return [cell.down, cell.across].filter(Boolean).join(" × ") || "any"; }
+
     end() { const edit = this.edit; this.edit = null; edit?.box.remove(); this.pane.focus(); this.draw(); }
 
     commit(down, right) {
-      const { row, column, input } = this.edit, text = input.value.trim(), { answer, own } = this.cell(row, column);
+      // What was seen when the typing began; the grid may have been drawn anew since, and others may have been there.
+      const { cell, input } = this.edit, text = input.value.trim(), { row, column } = cell, { answer, own } = cell;
       this.end();
       // An untouched answer that is not the cell's own stays what it is.
       const untouched = text === (answer?.[0] ?? "") && !this.faults.has(row + ":" + column);
-      if (!untouched && !(text === "" && !own)) this.send([{ row, column, text, typed: true }]);
+      if (!untouched && !(text === "" && !own)) this.send([{ ...cell, text, typed: true }]);
       this.go(row + down, column + right);
     }
 
     clear() {
       const { top, bottom, left, right } = this.range(), cells = [];
-      for (let r = top; r <= bottom; r++) for (let c = left; c <= right; c++) if (this.cell(r, c).own) cells.push({ row: r, column: c, text: "" });
+      for (let r = top; r <= bottom; r++) for (let c = left; c <= right; c++) if (this.cell(r, c).own) cells.push({ ...this.seen(r, c), text: "" });
       if (cells.length) this.send(cells); else this.tell("Nothing to clear: no cell chosen has a rule of its own.");
     }
 
@@ -183,7 +189,7 @@
       const single = down ? top === bottom : left === right;
       for (let r = top; r <= bottom; r++) for (let c = left; c <= right; c++) {
         const from = down ? (single ? this.above(r, c) : r > top ? this.cell(top, c) : null) : c > left ? this.cell(r, left) : null;
-        if (from?.answer) cells.push({ row: r, column: c, text: from.answer[0] });
+        if (from?.answer) cells.push({ ...this.seen(r, c), text: from.answer[0] });
       }
       if (cells.length) this.send(cells);
     }
@@ -207,7 +213,7 @@
       const one = block.length === 1 && block[0].length === 1, cells = [];
       if (!one) { bottom = top + block.length - 1; right = left + Math.max(...block.map(l => l.length)) - 1; }
       if (bottom >= this.rows || right >= this.columns) { this.tell(`The block has ${block.length} rows and ${Math.max(...block.map(l => l.length))} columns, and from here the grid has ${this.rows - top} and ${this.columns - left}. Begin further up or left.`, true); return; }
-      for (let r = top; r <= bottom; r++) for (let c = left; c <= right; c++) { const text = (one ? block[0][0] : block[r - top][c - left] ?? "").trim(); if (text !== "" || this.cell(r, c).own) cells.push({ row: r, column: c, text }); }
+      for (let r = top; r <= bottom; r++) for (let c = left; c <= right; c++) { const text = (one ? block[0][0] : block[r - top][c - left] ?? "").trim(); if (text !== "" || this.cell(r, c).own) cells.push({ ...this.seen(r, c), text }); }
       this.anchor = { row: top, column: left }; this.at = { row: bottom, column: right };
       if (cells.length) this.send(cells);
     }
@@ -215,12 +221,12 @@
     undo() {
       const last = this.undone.pop();
       if (!last) { this.tell("Nothing to undo here. Under Editions every change of the draft can be taken back."); return; }
-      this.send(last.map(u => ({ row: u.row, column: u.column, text: u.text, typed: true })), true);
+      this.send(last.map(u => ({ ...u, typed: true })), true);
     }
 
     async send(cells, isUndo) {
-      const before = cells.map(({ row, column }) => ({ row, column, text: this.cell(row, column).own ? this.cell(row, column).answer[0] : "" }));
-      const body = cells.map(({ row, column, text, typed }) => { const { own, answer } = this.cell(row, column); return { row: this.data.rows[row].code, column: this.data.columns[column].code, text, own, seen: own ? answer[0] : null, typed: !!typed }; });
+      const before = cells.map(cell => ({ ...cell, text: cell.own ? cell.answer[0] : "" }));
+      const body = cells.map(({ down, across, text, typed, own, answer }) => ({ row: down, column: across, text, own, seen: own ? answer[0] : null, typed: !!typed }));
       this.tell("Saving …"); this.pane.setAttribute("aria-busy", "true");
       let answer;
       try {
@@ -229,17 +235,18 @@
         answer = response.ok ? await response.json() : null;
       } catch { answer = null; }
       this.pane.removeAttribute("aria-busy");
-      if (!answer) { this.tell("The server did not answer as it should. Nothing was changed; load the page again and repeat the act.", true); return; }
+      if (!answer) { if (isUndo) this.undone.push(cells); this.tell("The server did not answer as it should. Nothing was changed; load the page again and repeat the act.", true); return; }
       this.faults.clear();
       if (answer.faults.length) {
-        for (const [i, message] of answer.faults) if (i >= 0) this.faults.set(cells[i].row + ":" + cells[i].column, { message, text: cells[i].text });
-        const [i, message] = answer.faults[0], place = i >= 0 ? `${this.data.rows[cells[i].row].code ?? "any"}, ${this.data.columns[cells[i].column].code ?? "any"}: ` : "";
+        for (const [i, message] of answer.faults) if (i >= 0) { const { row, column } = this.find(cells[i]); this.faults.set(row + ":" + column, { message, text: cells[i].text }); }
+        const [i, message] = answer.faults[0], place = i >= 0 ? `${cells[i].down ?? "any"}, ${cells[i].across ?? "any"}: ` : "";
         this.tell(`${answer.faults.length > 1 ? answer.faults.length + " cells can't be taken, so nothing was changed. First " : "Nothing was changed. "}${place}${message}`, true);
-        if (isUndo) this.undone.push(before);
         this.draw(); return;
       }
-      if (!isUndo) this.undone.push(before);
-      this.take(answer.grid); this.tell(isUndo ? "Undone." : answer.said);
+      this.take(answer.grid);
+      // What stands there now is what an undo must still find there.
+      if (!isUndo) this.undone.push(before.map(cell => { const { row, column } = this.find(cell); return row < 0 || column < 0 ? cell : { ...this.seen(row, column), text: cell.text }; }));
+      this.tell(isUndo ? `Undone: ${this.named(cells[0])} ${cells[0].text ? "says " + cells[0].text + " again" : "falls back again"}${cells.length > 1 ? `, and ${cells.length - 1} more` : ""}.` : answer.said);
       document.body.dispatchEvent(new CustomEvent("draft-seen", { detail: { text: answer.draft, stamp: answer.stamp } }));
     }
 

@@ -46,6 +46,16 @@ public class NumberingTests
         Assert.Equal(NumberFate.Free, Chart(FourDigits, "6210").Numbers.Answer("6210", "6210", AccountClass.Expense, AccountKind.Posting, "62", null).Fate);
 
     [Fact]
+    public void A_number_outside_the_range_of_a_new_class_is_refused_as_on_adding()
+    {
+        var chart = Chart(FourDigits, "6210");
+        var account = chart.Book.Accounts.Single(a => a.Number == "6210");
+
+        Assert.Empty(AccountCheck.Faults(chart, account, "6210", Book.Day));
+        Assert.Equal("number", Assert.Single(AccountCheck.Faults(chart, account with { Class = AccountClass.Income, Parent = null }, "6210", Book.Day)).Field);
+    }
+
+    [Fact]
     public void Headings_are_free_of_the_plan() => Assert.Null(FourDigits.Fault("6", AccountClass.Expense, AccountKind.Heading, []));
 
     [Theory]

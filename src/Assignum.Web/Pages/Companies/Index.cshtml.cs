@@ -3,6 +3,7 @@ using Assignum.Core.Charts;
 using Assignum.Storage.Charts;
 using Assignum.Storage.Companies;
 using Assignum.Storage.People;
+using Assignum.Storage.Settings;
 using Assignum.Web.Access;
 using Assignum.Web.Showing;
 using Microsoft.AspNetCore.Authorization;
@@ -13,9 +14,9 @@ namespace Assignum.Web.Pages.Companies;
 
 /// <summary>The companies kept here: new ones, their fiscal years, and whose chart is that of the group.</summary>
 [Authorize(Policy = Policies.Administers)]
-public sealed class IndexModel(CompanyStore companies, PersonStore people, BalanceStore periods, TimeProvider clock) : CompanyPage
+public sealed class IndexModel(CompanyStore companies, BalanceStore periods, TimeProvider clock) : CompanyPage
 {
-    const int LongestCode = 10, LongestName = 100;
+    const int LongestCode = 10, LongestName = 100, MostLogged = 20;
 
     /// <inheritdoc/>
     public override string Step => "Companies";
@@ -23,6 +24,10 @@ public sealed class IndexModel(CompanyStore companies, PersonStore people, Balan
     public IReadOnlyList<CompanyRow> Mine { get; private set; } = [];
     /// <summary>Fiscal years of this company, by their first day.</summary>
     public IReadOnlyList<(DateOnly Starts, DateOnly Ends, int Periods)> Years { get; private set; } = [];
+    /// <summary>Periods of this company, in their order.</summary>
+    public IReadOnlyList<PeriodRow> Periods { get; private set; } = [];
+    /// <summary>What was changed of the company, its periods and its people.</summary>
+    public IReadOnlyList<LoggedChange> Log { get; private set; } = [];
     /// <summary>What is wrong, by field.</summary>
     public FieldFault? Fault { get; private set; }
     /// <summary>What was typed.</summary>
@@ -46,28 +51,38 @@ public sealed class IndexModel(CompanyStore companies, PersonStore people, Balan
         Typed = (code, name, currency, starts);
         if (await FaultOf(code, name, currency, starts) is { } fault)
             return await Refuse(fault);
-        var opened = await companies.Open(code!.Trim(), name!.Trim(), Fold.Of(currency!), Stop);
-        await companies.OpenFiscalYear(opened.Id, starts!.Value, starts.Value.AddYears(1).AddDays(-1), Stop);
-        await people.Grant(opened.Id, UserId, Role.Administrator, UserId, Stop);
+        var opened = await companies.Open(code!.Trim(), name!.Trim(), Fold.Of(currency!), Stop, starts, UserId);
         return Done($"{opened.Name} is open. Say now who works there.", $"/{opened.Code.ToLowerInvariant()}/people");
     }
 
-    /// <summary>Opens the fiscal year after the last.</summary>
     /// <summary>Switches four eyes on or off for releases of this company.</summary>
     [Needs(Need.Administers)]
     public async Task<IActionResult> OnPostEyesAsync(bool wanted)
     {
-        await companies.SetFourEyes(Company.Id, wanted, Stop);
-        return Done(wanted ? $"From now on nobody releases a change of {Company.Name} that they made or altered last." : $"Approvers of {Company.Name} may release their own changes.", At("companies"));
+        await companies.SetFourEyes(Company.Id, UserId, wanted, Stop);
+        return Done(wanted ? $"From now on nobody releases a change of {Company.Name} that they had a hand in." : $"Approvers of {Company.Name} may release their own changes.", At("companies"));
     }
 
+    /// <summary>Opens the fiscal year after the last.</summary>
     [Needs(Need.Administers)]
     public async Task<IActionResult> OnPostYearAsync()
     {
         await Lay();
         var starts = Years.Count == 0 ? new DateOnly(clock.GetUtcNow().Year, 1, 1) : Years[^1].Ends.AddDays(1);
-        await companies.OpenFiscalYear(Company.Id, starts, starts.AddYears(1).AddDays(-1), Stop);
+        if (await companies.OpenFiscalYear(Company.Id, starts, starts.AddYears(1).AddDays(-1), Stop, UserId) is { } refusal)
+            return await Refuse(new("year", refusal.Message));
         return Done($"The fiscal year from {Show.Day(starts)} is open.", At("companies"));
+    }
+
+    /// <summary>Closes a period for posting, or opens it again.</summary>
+    [Needs(Need.Administers)]
+    public async Task<IActionResult> OnPostPeriodAsync(DateOnly? day, bool closed)
+    {
+        if (day is not { } within)
+            return await Refuse(new("period", "No period is named. Choose one of the list."));
+        return await companies.ClosePeriod(Company.Id, UserId, within, closed, Stop)
+            ? Done($"The period of {within.ToString("MMMM yyyy", System.Globalization.CultureInfo.InvariantCulture)} is {(closed ? "closed: nothing is posted in it any more" : "open again")}.", At("companies"))
+            : await Refuse(new("period", "Somebody else has done that already. The list shows how it stands."));
     }
 
     /// <summary>Says whose chart is that of the group.</summary>
@@ -79,7 +94,7 @@ public sealed class IndexModel(CompanyStore companies, PersonStore people, Balan
             return await Refuse(new("group", "A company is not a group of its own. Choose another, or none."));
         if (group is not null && Mine.All(c => c.Id != group))
             return await Refuse(new("group", "Choose a company you administer."));
-        await companies.SetGroup(Company.Id, group, Stop);
+        await companies.SetGroup(Company.Id, UserId, group, Stop);
         return Done(group is null ? "The company belongs to no group." : $"The chart of {Mine.First(c => c.Id == group).Name} is that of the group.", At("companies"));
     }
 
@@ -102,6 +117,8 @@ public sealed class IndexModel(CompanyStore companies, PersonStore people, Balan
     async Task Lay()
     {
         Mine = [.. (await companies.All(Stop)).Where(c => User.Has(c.Code, Role.Administrator))];
-        Years = [.. (await periods.Periods(Company.Id, Stop)).GroupBy(p => p.YearStarts).Select(y => (y.Key, y.Max(p => p.Ends), y.Count(p => !p.Adjustment)))];
+        Periods = await periods.Periods(Company.Id, Stop);
+        Log = await companies.Log(Company.Id, MostLogged, Stop);
+        Years = [.. Periods.GroupBy(p => p.YearStarts).Select(y => (y.Key, y.Max(p => p.Ends), y.Count(p => !p.Adjustment)))];
     }
 }

@@ -41,6 +41,12 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts) : Compa
     public string? Fault { get; private set; }
     /// <summary>Chosen changes that are about to be released; null: none are.</summary>
     public IReadOnlyList<SettingChange>? Chosen { get; private set; }
+    /// <summary>Places that were ticked, kept when an act is refused.</summary>
+    public IReadOnlySet<string> Ticked { get; private set; } = new HashSet<string>();
+    /// <summary>The note that was typed, kept when an act is refused.</summary>
+    public string? Note { get; private set; }
+    /// <summary>Whether a change was ticked.</summary>
+    public bool IsTicked(SettingChange change) => Ticked.Contains(change.Where);
     /// <summary>What goes with them.</summary>
     public IReadOnlyList<TakenAlong> Along { get; private set; } = [];
     /// <summary>How many changes a page shows.</summary>
@@ -60,6 +66,7 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts) : Compa
     [Needs(Need.Approves)]
     public async Task<IActionResult> OnPostLookAsync(string[] chosen)
     {
+        Ticked = chosen.ToHashSet(StringComparer.Ordinal);
         Chosen = [.. Books.Changes.Where(c => chosen.Contains(c.Where, StringComparer.Ordinal))];
         if (Chosen.Count == 0)
             return await Refuse("No change is ticked. Tick those that shall be released, or release all.");
@@ -72,6 +79,7 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts) : Compa
     [Needs(Need.Approves)]
     public async Task<IActionResult> OnPostAsync(int draft, long stamp, string? note, string[] chosen)
     {
+        (Ticked, Note) = (chosen.ToHashSet(StringComparer.Ordinal), note);
         if (await editions.Release(Company.Id, UserId, new SettingsState(0, draft, 0, stamp), note ?? "", Stop, chosen.Length == 0 ? null : chosen) is { } refusal)
             return await Refuse(refusal.Message);
         return Done($"Edition {draft} is released. What is posted from now on lands by it.{(chosen.Length == 0 ? "" : " The other changes wait in the next draft.")}", At("editions"));

@@ -21,6 +21,8 @@ public sealed class GroupForm
     public string? Into { get; set; }
     /// <summary>Rules the other has no counterpart of go over to it.</summary>
     public bool KeepRules { get; set; }
+    /// <summary>What was seen of it when the form was opened.</summary>
+    public string? Seen { get; set; }
 
     /// <summary>The cost that was typed, or why it can't be read.</summary>
     internal (decimal? Cost, Refusal? Refusal) ReadCost() =>

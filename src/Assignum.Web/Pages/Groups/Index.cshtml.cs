@@ -1,4 +1,5 @@
 using Assignum.Core;
+using Assignum.Core.Changes;
 using Assignum.Core.Groups;
 using Assignum.Core.Rulebooks;
 using Assignum.Storage.Settings;
@@ -81,7 +82,7 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
         if (!Lay(family) || !Family.HasGroups)
             return NotFound();
         var known = All.FirstOrDefault(g => Fold.Same(g.Code, code));
-        return Drawer("_Group", Panel(new GroupForm { Code = known?.Code, Name = known?.Name, TaxGroup = known?.TaxGroup, NewCode = known?.Code, KeepRules = true }, known is not null, null));
+        return Drawer("_Group", Panel(new GroupForm { Code = known?.Code, Name = known?.Name, TaxGroup = known?.TaxGroup, NewCode = known?.Code, KeepRules = true, Seen = AsSeen.Group(Draft.Book, Family.Name, code).Now }, known is not null, null));
     }
 
     /// <summary>Opens the form of a member, or of a new one.</summary>
@@ -93,7 +94,7 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
         if (code is null)
             return Drawer("_Member", new GroupPanel(this, "new", new GroupForm { Group = Family.IsTax ? null : Group, TaxGroup = Family.IsTax ? Group : null }, null));
         return Family.MembersOf(Draft.Book).FirstOrDefault(m => Fold.Same(m.Code, code)) is { } member
-            ? Drawer("_Member", new GroupPanel(this, "change", new GroupForm { Code = member.Code, Name = member.Name, Kind = member.Kind, Group = member.Group, TaxGroup = member.OwnTaxGroup ? member.TaxGroup : null, Cost = member.Cost is { } cost ? Show.UnitAmount(cost) : null, TaxArea = member.TaxArea }, null))
+            ? Drawer("_Member", new GroupPanel(this, "change", new GroupForm { Code = member.Code, Name = member.Name, Kind = member.Kind, Group = member.Group, TaxGroup = member.OwnTaxGroup ? member.TaxGroup : null, Cost = member.Cost is { } cost ? Show.UnitAmount(cost) : null, TaxArea = member.TaxArea, Seen = AsSeen.Member(Draft.Book, Family.Member, member.Code).Now }, null))
             : NotFound();
     }
 
@@ -104,7 +105,7 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
         if (!Lay(family) || !Family.HasGroups)
             return NotFound();
         var taxGroup = GroupForm.Text(form.TaxGroup);
-        var refusal = change ? await groups.ChangeGroup(Company.Id, UserId, Family.Name, form.Code ?? "", form.Name ?? "", taxGroup, Stop)
+        var refusal = change ? await groups.ChangeGroup(Company.Id, UserId, Family.Name, form.Code ?? "", form.Name ?? "", taxGroup, Stop, form.Seen ?? "")
             : await groups.AddGroup(Company.Id, UserId, Family.Name, new Group(form.Code?.Trim() ?? "", form.Name?.Trim() ?? "", taxGroup), Stop);
         return refusal is null
             ? Done(change ? $"Group {form.Code} is changed: its name at once, its tax group in draft {Books.State.Draft}." : $"Group {form.Code} is in draft {Books.State.Draft}.", AtGroup(form.Code!))
@@ -115,21 +116,21 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
     [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostRenameAsync(string? family, [FromForm] GroupForm form) =>
         !Lay(family) ? NotFound()
-        : await shapes.Rename(Company.Id, UserId, Family.Name, form.Code ?? "", form.NewCode ?? "", Stop) is { } refusal ? Drawer("_Group", Panel(form, true, refusal with { Field = refusal.Field == "code" ? "newCode" : refusal.Field }))
+        : await shapes.Rename(Company.Id, UserId, Family.Name, form.Code ?? "", form.NewCode ?? "", Stop, form.Seen ?? "") is { } refusal ? Drawer("_Group", Panel(form, true, refusal with { Field = refusal.Field == "code" ? "newCode" : refusal.Field }))
         : Done($"Group {form.Code} is {form.NewCode?.Trim()} from now on; rules, members and what has landed go along.", AtGroup(form.NewCode!));
 
     /// <summary>Makes a group one with another.</summary>
     [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostMergeAsync(string? family, [FromForm] GroupForm form) =>
         !Lay(family) ? NotFound()
-        : await shapes.Merge(Company.Id, UserId, Family.Name, form.Code ?? "", form.Into ?? "", form.KeepRules, Stop) is { } refusal ? Drawer("_Group", Panel(form, true, refusal))
+        : await shapes.Merge(Company.Id, UserId, Family.Name, form.Code ?? "", form.Into ?? "", form.KeepRules, Stop, form.Seen ?? "") is { } refusal ? Drawer("_Group", Panel(form, true, refusal))
         : Done($"{form.Code} becomes one with {form.Into} in draft {Books.State.Draft}.", AtGroup(form.Into!));
 
     /// <summary>Takes a group out of the draft.</summary>
     [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostDeleteAsync(string? family, [FromForm] GroupForm form) =>
         !Lay(family) ? NotFound()
-        : await shapes.Delete(Company.Id, UserId, Family.Name, form.Code ?? "", Stop) is { } refusal ? Drawer("_Group", Panel(form, true, refusal))
+        : await shapes.Delete(Company.Id, UserId, Family.Name, form.Code ?? "", Stop, form.Seen ?? "") is { } refusal ? Drawer("_Group", Panel(form, true, refusal))
         : Done($"Group {form.Code} is gone from draft {Books.State.Draft}.", At("groups/" + Family.Name));
 
     /// <summary>Adds a member, or changes one.</summary>
@@ -148,14 +149,14 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
 
     /// <summary>Moves members to a group: those ticked, or all that fit.</summary>
     [Needs(Need.Prepares)]
-    public async Task<IActionResult> OnPostMoveAsync(string? family, string[] members, string? to, bool everyone)
+    public async Task<IActionResult> OnPostMoveAsync(string? family, string[] members, string? to, bool everyone, long inDraft, long atOnce)
     {
         if (!Lay(family))
             return NotFound();
         var chosen = everyone ? [.. Fitting] : Family.MembersOf(Draft.Book).Where(m => members.Contains(m.Code, StringComparer.Ordinal)).ToList();
         if (string.IsNullOrEmpty(to))
             Fault = "No group is chosen to move to. Choose one.";
-        else if (await Move(chosen, to) is { } refusal)
+        else if (await Move(chosen, to, Books.State with { InDraft = inDraft, AtOnce = atOnce }) is { } refusal)
             Fault = refusal.Message;
         else
             return Done(to == "posting" ? $"{Show.Count(chosen.Count, "member")} have the tax group of their posting group in draft {Books.State.Draft}."
@@ -176,13 +177,13 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
     GroupPanel Panel(GroupForm form, bool change, Refusal? refusal) => new(this, change ? "change" : "new", form, refusal) { Uses = change ? GroupUses.Of(Draft.Book, Family.Name, form.Code ?? "").InWords : "" };
 
     // Items, parties and projects move with their group; members of a tax group get one of their own.
-    async Task<Refusal?> Move(List<MemberLine> chosen, string to)
+    async Task<Refusal?> Move(List<MemberLine> chosen, string to, SettingsState seen)
     {
         if (Family.IsTax)
-            return await groups.Reset(Company.Id, UserId, Family.Member, [.. chosen.Select(m => new MemberChange(m.Code) { TaxGroup = to == "posting" ? "" : to })], Stop);
+            return await groups.Reset(Company.Id, UserId, Family.Member, [.. chosen.Select(m => new MemberChange(m.Code) { TaxGroup = to == "posting" ? "" : to })], Stop, seen);
         var (tasks, others) = (chosen.Where(m => m.IsTask).Select(m => m.Code).ToList(), chosen.Where(m => !m.IsTask).Select(m => m.Code).ToList());
-        return tasks.Count == 0 ? await groups.Move(Company.Id, UserId, Family.Member, others, to, Stop)
-            : others.Count == 0 ? await groups.Move(Company.Id, UserId, "task", tasks, to, Stop)
+        return tasks.Count == 0 ? await groups.Move(Company.Id, UserId, Family.Member, others, to, Stop, seen)
+            : others.Count == 0 ? await groups.Move(Company.Id, UserId, "task", tasks, to, Stop, seen)
             : new Refusal("members", "Projects and tasks are ticked together. Move the projects, then the tasks: a task without a group of its own has its project's.");
     }
 
@@ -193,7 +194,7 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
         {
             Group = GroupForm.Text(form.Group), TaxGroup = form.TaxGroup?.Trim() ?? "", ItemKind = Family.Member == "item" ? Known(form.Kind, was) : null, Role = Family.Member == "party" ? Known(form.Kind, was) : null, TaxArea = Family.Member == "party" ? form.TaxArea?.Trim() ?? "" : null,
         } : GroupForm.Text(form.Group) is { } group ? new MemberChange(form.Code ?? "") { Group = group } : null;
-        return groups.ChangeMember(Company.Id, UserId, was?.IsTask == true ? "task" : Family.Member, form.Code ?? "", form.Name ?? "", cost, Stop, settings);
+        return groups.ChangeMember(Company.Id, UserId, was?.IsTask == true ? "task" : Family.Member, form.Code ?? "", form.Name ?? "", cost, Stop, settings, form.Seen ?? "");
     }
 
     string? Known(string? kind, MemberLine? was) => Family.Kinds.Contains(kind) ? kind : was?.Kind;

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Assignum.Core;
+using Assignum.Core.Changes;
 using Assignum.Core.Charts;
 using Assignum.Core.Rulebooks;
 using Assignum.Core.Taxes;
@@ -25,6 +26,8 @@ public sealed class OptionsForm
     public string? TaxTolerance { get; set; }
     public bool SeparateDiscounts { get; set; }
     public bool PerpetualStock { get; set; }
+    /// <summary>What was seen of them when the form was opened.</summary>
+    public string? Seen { get; set; }
 }
 
 /// <summary>The drawer of the options.</summary>
@@ -71,7 +74,7 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
         var accounts = new List<(Purpose, CellEdit, DateOnly)>();
         if (refusal is null)
             refusal = Account(Purpose.OutputTax, code!.Code, form.OutputAccount, form.OutputSeen, accounts) ?? Account(Purpose.InputTax, code.Code, form.InputAccount, form.InputSeen, accounts) ?? Authority(code);
-        refusal ??= await taxes.Save(Company.Id, UserId, TaxCodeForm.Text(form.Was), code!, Stop, accounts);
+        refusal ??= await taxes.Save(Company.Id, UserId, TaxCodeForm.Text(form.Was), code!, Stop, accounts, form.Seen ?? "");
         return refusal is null
             ? Done($"Tax code {code!.Code} is in draft {Books.State.Draft}.", At("tax/codes"))
             : Drawer("_Code", new TaxCodePanel(this, form, refusal));
@@ -80,7 +83,7 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
     /// <summary>Takes a tax code out of the draft.</summary>
     [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostDeleteAsync([FromForm] TaxCodeForm form) =>
-        await taxes.Delete(Company.Id, UserId, form.Was ?? "", Stop) is { } refusal
+        await taxes.Delete(Company.Id, UserId, form.Was ?? "", Stop, form.Seen ?? "") is { } refusal
             ? Drawer("_Code", new TaxCodePanel(this, form, refusal))
             : Done($"Tax code {form.Was} is gone from draft {Books.State.Draft}.", At("tax/codes"));
 
@@ -89,7 +92,7 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
     public IActionResult OnGetOptions()
     {
         var options = Draft.Book.Company.Options;
-        return Drawer("_Options", new OptionsPanel(this, new OptionsForm { TaxRounding = Words<TaxRounding>.Of(options.TaxRounding), TaxTolerance = options.TaxTolerance?.ToString(CultureInfo.InvariantCulture), SeparateDiscounts = options.SeparateDiscounts, PerpetualStock = options.PerpetualStock }, null));
+        return Drawer("_Options", new OptionsPanel(this, new OptionsForm { TaxRounding = Words<TaxRounding>.Of(options.TaxRounding), TaxTolerance = options.TaxTolerance?.ToString(CultureInfo.InvariantCulture), SeparateDiscounts = options.SeparateDiscounts, PerpetualStock = options.PerpetualStock, Seen = SettingKinds.Options.SeenOf(options) }, null));
     }
 
     /// <summary>Changes the options in the draft.</summary>
@@ -104,7 +107,7 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
             tolerance = read;
         }
         var options = new CompanyOptions { SeparateDiscounts = form.SeparateDiscounts, PerpetualStock = form.PerpetualStock, TaxTolerance = tolerance, TaxRounding = Words<TaxRounding>.TryParse(form.TaxRounding ?? "", out var rounding) ? rounding : TaxRounding.Document };
-        return await taxes.SetOptions(Company.Id, UserId, options, Stop) is { } refusal
+        return await taxes.SetOptions(Company.Id, UserId, options, Stop, form.Seen ?? "") is { } refusal
             ? Drawer("_Options", new OptionsPanel(this, form, refusal))
             : Done($"The options are changed in draft {Books.State.Draft}.", At("tax/codes"));
     }

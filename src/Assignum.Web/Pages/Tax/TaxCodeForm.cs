@@ -1,5 +1,6 @@
 using System.Globalization;
 using Assignum.Core;
+using Assignum.Core.Changes;
 using Assignum.Core.Taxes;
 using Assignum.Storage.Settings;
 
@@ -26,6 +27,8 @@ public sealed class TaxCodeForm
 
     /// <summary>The code it had; empty for a new one.</summary>
     public string? Was { get; set; }
+    /// <summary>What was seen of it when the form was opened.</summary>
+    public string? Seen { get; set; }
     public string? Code { get; set; }
     public string? Name { get; set; }
     public string? Category { get; set; }
@@ -43,7 +46,7 @@ public sealed class TaxCodeForm
     /// <summary>The form of a tax code.</summary>
     internal static TaxCodeForm Of(TaxCode code) => new()
     {
-        Was = code.Code, Code = code.Code, Name = code.Name, Category = code.Category, Direction = Words<TaxDirection>.Of(code.Direction), ReverseCharge = code.ReverseCharge,
+        Was = code.Code, Seen = SettingKinds.TaxCodes.SeenOf(code), Code = code.Code, Name = code.Name, Category = code.Category, Direction = Words<TaxDirection>.Of(code.Direction), ReverseCharge = code.ReverseCharge,
         Components = [.. code.Components.Select(c => new ComponentForm
         {
             Code = c.Code, Authority = c.Authority, OnPrevious = c.Base == TaxBase.NetAndPrevious, Recoverable = c.RecoverablePercent.ToString(Exactly, CultureInfo.InvariantCulture),
