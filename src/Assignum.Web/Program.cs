@@ -32,7 +32,7 @@ builder.Services.AddSingleton(Database.Open(builder.Configuration["ASSIGNUM_DB_A
 builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSingleton<ProtectionKeyStore>()
     .AddSingleton<Draft>().AddSingleton<RulebookStore>().AddSingleton<RulebookImport>().AddSingleton<EditionStore>()
     .AddSingleton<ChartStore>().AddSingleton<AccountStore>().AddSingleton<BalanceStore>().AddSingleton<MergeStore>().AddSingleton<NumberingStore>().AddSingleton<DimensionStore>()
-    .AddSingleton<ChartImportStore>().AddSingleton<MappingStore>().AddSingleton<PanelMaker>().AddSingleton<JobStore>().AddSingleton<IJobWork, ChartImportWork>().AddSingleton<IJobWork, MemberSheetWork>().AddSingleton<MemberSheetStore>().AddHostedService<JobWorker>()
+    .AddSingleton<ChartImportStore>().AddSingleton<MappingStore>().AddSingleton<PanelMaker>().AddSingleton<JobStore>().AddSingleton<IJobWork, ChartImportWork>().AddSingleton<IJobWork, SheetReading>().AddSingleton<IJobWork, MemberSheetWork>().AddSingleton<MemberSheetStore>().AddHostedService<JobWorker>()
     .AddSingleton<GroupStore>().AddSingleton<GroupShapes>().AddSingleton<RuleStore>().AddSingleton<RuleCells>().AddSingleton<LadderStore>().AddSingleton<DraftStore>().AddSingleton<TaxStore>().AddSingleton<RulebookIntoDraft>().AddSingleton<Coverages>().AddSingleton<UploadStore>()
     .AddSingleton<RulebookCache>().AddSingleton<PostingStore>().AddSingleton<JournalStore>().AddSingleton<FlowStore>().AddSingleton<SeenStore>().AddSingleton<FormerCodes>().AddSingleton<TaxEntryStore>().AddSingleton<FindStore>()
     .AddSingleton<TrailMaker>().AddSingleton(TimeProvider.System).AddSingleton<DemoCompany>().AddSingleton<DemoCharts>().AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();

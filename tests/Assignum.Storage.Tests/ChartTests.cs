@@ -280,6 +280,61 @@ public class ChartTests(Nursery nursery) : IClassFixture<Nursery>
         Assert.True((await nursery.Jobs.Find(nursery.Company, id, default))!.Ended);
     }
 
+    async Task LeaseRunsOut(long id)
+    {
+        await using var command = nursery.Source.CreateCommand($"update job set lease_until = now() - interval '1 second' where id = {id}");
+        await command.ExecuteNonQueryAsync();
+    }
+
+    [Fact]
+    public async Task A_job_that_ends_its_process_twice_is_set_aside_and_says_why()
+    {
+        var id = await nursery.Jobs.Ask(nursery.Company, nursery.User, "deadly", "{}", default);
+        for (var i = 0; i < JobStore.MostCrashes; i++)
+        {
+            Assert.Equal(id, (await nursery.Jobs.Claim(default))!.Id);
+            await LeaseRunsOut(id);
+        }
+
+        Assert.Null(await nursery.Jobs.Claim(default));
+        var job = (await nursery.Jobs.Find(nursery.Company, id, default))!;
+        Assert.Equal(JobState.Failed, job.State);
+        Assert.Contains("the program ended 2 times while it worked on it", job.Said, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_job_that_fails_is_tried_three_times_and_then_says_why()
+    {
+        var id = await nursery.Jobs.Ask(nursery.Company, nursery.User, "faulty", "{}", default);
+        for (var i = 0; i < JobStore.MostFailures; i++)
+        {
+            Assert.False((await nursery.Jobs.Find(nursery.Company, id, default))!.Ended);
+            await nursery.Jobs.Fail((await nursery.Jobs.Claim(default))!, "The disk is full.", default);
+        }
+
+        Assert.Null(await nursery.Jobs.Claim(default));
+        Assert.Equal("It has failed 3 times and is not tried again. The disk is full. Nothing of it was kept.", (await nursery.Jobs.Find(nursery.Company, id, default))!.Said);
+    }
+
+    [Fact]
+    public async Task A_lease_that_is_renewed_is_not_taken_over_and_a_job_given_back_is_no_crash()
+    {
+        var id = await nursery.Jobs.Ask(nursery.Company, nursery.User, "long", "{}", default);
+        var job = (await nursery.Jobs.Claim(default))!;
+        await LeaseRunsOut(id);
+        Assert.True(await nursery.Jobs.Renew(job, default));
+        Assert.Null(await nursery.Jobs.Claim(default));
+
+        for (var i = 0; i < 3; i++)
+        {
+            await nursery.Jobs.GiveBack(job, default);
+            job = (await nursery.Jobs.Claim(default))!;
+        }
+        await nursery.Jobs.Cancel(nursery.Company, id, default);
+        Assert.False(await nursery.Jobs.Renew(job, default));
+        await nursery.Jobs.End(job, JobState.Cancelled, "", null, default);
+    }
+
     [Fact]
     public async Task A_job_whose_worker_is_gone_is_taken_over_and_the_first_one_no_longer_holds_it()
     {

@@ -70,9 +70,10 @@ public sealed class FindStoreTests(Nursery nursery) : IClassFixture<Nursery>
     {
         var uploads = new UploadStore(nursery.Source);
         var other = await nursery.People.Add("other", "Other", "hash", default);
-        var id = await uploads.Keep(nursery.Company, nursery.User, "chart.csv", [1, 2, 3], default);
+        var id = await uploads.Keep(nursery.Company, nursery.User, "../secret/cha\u0000rt.csv", new MemoryStream([1, 2, 3]), default);
 
-        Assert.Equal([1, 2, 3], (await uploads.Find(nursery.Company, nursery.User, id, default))!.Content);
+        Assert.Equal("chart.csv", (await uploads.Find(nursery.Company, nursery.User, id, default))!.Name);
+        Assert.Equal([1, 2, 3], await uploads.Content(nursery.Company, id, default));
         Assert.Null(await uploads.Find(nursery.Company, other, id, default));
         await uploads.Forget(nursery.Company, id, default);
         Assert.Null(await uploads.Find(nursery.Company, nursery.User, id, default));

@@ -108,8 +108,10 @@ public sealed class ChartDetailTests(App app) : IClassFixture<App>
     {
         var ines = await At("chart/import");
         await ines.Upload("main form", "mine.csv", Encoding.UTF8.GetBytes("number;name\n6391;Tolls\n"));
-        var address = ines.Last.Headers.Location!.OriginalString;
+        await ines.Follow();
+        var address = ines.Last.RequestMessage!.RequestUri!.PathAndQuery;
 
+        Assert.Contains("Tolls", ines.Text, StringComparison.Ordinal);
         Assert.Contains("no longer kept here", (await (await Visitor.SignedIn(app, "tomas")).Get(address)).Text, StringComparison.Ordinal);
     }
 

@@ -339,7 +339,8 @@ public sealed class ChartStartTests(App app) : IClassFixture<App>
         new Random(7).NextBytes(junk);
         var visitor = await (await (await Visitor.SignedIn(app, "ines")).Get("/qn/chart/import")).Upload("main form", what + ".csv", junk);
 
-        Assert.Equal(HttpStatusCode.BadRequest, visitor.Last.StatusCode);
+        if (visitor.Last.StatusCode == HttpStatusCode.Redirect)
+            await visitor.Follow();
         Assert.Contains(why, visitor.Page.QuerySelector(".fault")!.TextContent, StringComparison.Ordinal);
     }
 }

@@ -32,8 +32,14 @@ sealed class Visitor(App app)
         return this;
     }
 
-    /// <summary>Goes where the last answer sent it.</summary>
-    internal Task<Visitor> Follow() => Get(Last.Headers.Location!.OriginalString);
+    /// <summary>Goes where the last answer sent it, and waits there for a file that is being read.</summary>
+    internal async Task<Visitor> Follow()
+    {
+        await Get(Last.Headers.Location!.OriginalString);
+        for (var address = Last.RequestMessage!.RequestUri!.PathAndQuery; address.Contains("chart/import?handler=job", StringComparison.Ordinal) && Page.QuerySelector("#job[hx-get]") is not null; await Get(address))
+            await Task.Delay(50);
+        return Last.StatusCode == HttpStatusCode.Redirect && Last.Headers.Location!.OriginalString.Contains("chart/import?file=", StringComparison.Ordinal) ? await Get(Last.Headers.Location.OriginalString) : this;
+    }
 
     /// <summary>Sends a form of the page, with some of its fields filled in.</summary>
     internal async Task<Visitor> Submit(string selector, params (string Name, string? Value)[] filled)

@@ -13,33 +13,50 @@ static class CsvSheet
 
     static CsvSheet() => Encoding.RegisterProvider(CodePagesEncodingProvider.Instance);
 
-    internal static ReadSheets Read(ReadOnlySpan<byte> file)
+    internal static ReadSheets Read(ReadOnlySpan<byte> file, SheetBounds bounds)
     {
         if (IsBinary(file))
             return ReadSheets.Refused("The file is not text: it holds bytes that no CSV file has. Save the sheet as CSV or XLSX, and choose that file.");
         var (text, encoding) = Decode(file);
-        return ReadText(text, encoding);
+        try
+        {
+            return ReadText(text, encoding, bounds);
+        }
+        catch (SheetTooLarge refused)
+        {
+            return ReadSheets.Refused(refused.Message);
+        }
+        catch (MaxFieldSizeException)
+        {
+            return ReadSheets.Refused($"A field has more than {SheetBounds.LongestCell:N0} characters; perhaps a quotation mark opens and is never closed. Correct it, and choose the file again.");
+        }
     }
 
-    static ReadSheets ReadText(string text, string encoding)
+    static ReadSheets ReadText(string text, string encoding, SheetBounds bounds)
     {
         var separator = SeparatorOf(text);
         var broken = new List<int>();
         var settings = new CsvConfiguration(CultureInfo.InvariantCulture)
         {
-            Delimiter = separator.ToString(), TrimOptions = TrimOptions.Trim, IgnoreBlankLines = true, HasHeaderRecord = false, BadDataFound = bad => broken.Add(bad.Context.Parser!.RawRow),
+            Delimiter = separator.ToString(), TrimOptions = TrimOptions.Trim, IgnoreBlankLines = true, HasHeaderRecord = false, MaxFieldSize = SheetBounds.LongestCell, BadDataFound = bad => broken.Add(bad.Context.Parser!.RawRow),
         };
         using var parser = new CsvParser(new StringReader(text), settings);
         var rows = new List<SheetRow>();
         var line = 1;
         while (parser.Read())
         {
+            bounds.Go();
             if (broken.Count > 0)
                 return ReadSheets.Refused($"Line {broken[0]} has a quotation mark in the middle of a field. Put such a field into quotation marks and double the marks in it.");
             var row = new SheetRow(line, [.. parser.Record!.Take(SheetFile.MostColumns).Select(SheetFile.Cleaned)]);
             line = parser.RawRow + 1;
             if (row.IsBlank)
                 continue;
+            foreach (var cell in row.Cells)
+            {
+                bounds.Cell();
+                bounds.Text(cell.Length, cell.Length, $"A field of line {row.Line}");
+            }
             if (rows.Count > SheetFile.MostRows)
                 return ReadSheets.Refused(SheetFile.TooManyRows);
             rows.Add(row);

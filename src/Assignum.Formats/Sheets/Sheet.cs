@@ -38,18 +38,20 @@ public static class SheetFile
 
     /// <summary>Reads a file.</summary>
     /// <param name="file">Its bytes, at most <see cref="LargestFile"/>.</param>
-    public static ReadSheets Read(ReadOnlyMemory<byte> file)
+    /// <param name="stop">Ends the reading.</param>
+    public static ReadSheets Read(ReadOnlyMemory<byte> file, CancellationToken stop = default)
     {
+        var bounds = new SheetBounds(stop);
         var bytes = file.Span;
         if (bytes.Length > LargestFile)
             return ReadSheets.Refused(TooLarge(bytes.Length));
         if (bytes.IsEmpty || bytes.Trim(" \t\r\n"u8).IsEmpty || bytes.SequenceEqual("\uFEFF"u8))
             return ReadSheets.Refused("The file is empty. Choose a CSV or XLSX file with a row for each account.");
         if (bytes.StartsWith("PK\u0003\u0004"u8))
-            return XlsxSheets.Read(file);
+            return XlsxSheets.Read(file, bounds);
         if (bytes.Length > 3 && bytes[0] == 0xD0 && bytes[1] == 0xCF && bytes[2] == 0x11)
             return ReadSheets.Refused("The file is a spreadsheet of an older or a protected kind. Open it, save it as XLSX or CSV without a password, and choose that file.");
-        return CsvSheet.Read(bytes);
+        return CsvSheet.Read(bytes, bounds);
     }
 
     /// <summary>A CSV file that is part of the assembly.</summary>

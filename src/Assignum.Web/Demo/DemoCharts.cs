@@ -24,7 +24,7 @@ sealed class DemoCharts(CompanyStore companies, PersonStore people, ChartImportS
                 await people.Grant(company.Id, id, role, null, stop);
             foreach (var year in new[] { 2025, 2026, 2027 })
                 await companies.OpenFiscalYear(company.Id, new DateOnly(year, 1, 1), new DateOnly(year, 12, 31), stop);
-            var sheet = SheetFile.Read(await File.ReadAllBytesAsync(Path.Combine(demo, folder, "chart.csv"), stop)).Sheets[0];
+            var sheet = SheetFile.Read(await File.ReadAllBytesAsync(Path.Combine(demo, folder, "chart.csv"), stop), stop).Sheets[0];
             var rows = ChartSheet.Rows(sheet, MappingProposal.For(sheet));
             Insist((await imports.Import(company.Id, staff[0].Id, chart => ChartImport.Plan(rows, chart), wholeOrNothing: true, (_, _) => Task.CompletedTask, stop)).Refusal);
             Insist(await editions.Release(company.Id, staff[1].Id, await rulebooks.StateOf(company.Id, stop), "First chart.", stop));
@@ -40,7 +40,7 @@ sealed class DemoCharts(CompanyStore companies, PersonStore people, ChartImportS
         Insist(await dimensions.Define(company, user, "CC", "Cost centre", [("100", "Glasshouse"), ("200", "Landscape crew"), ("300", "Garden shop"), ("400", "Web and trade"), ("900", "Office")], stop));
         Insist(await numbering.Change(company, user, null, Plan, stop));
         var stored = await rulebooks.Load(company, (await rulebooks.StateOf(company, stop)).Draft, stop);
-        foreach (var row in SheetFile.Read(await File.ReadAllBytesAsync(Path.Combine(demo, "qn", "descriptions.csv"), stop)).Sheets[0].Rows.Skip(1))
+        foreach (var row in SheetFile.Read(await File.ReadAllBytesAsync(Path.Combine(demo, "qn", "descriptions.csv"), stop), stop).Sheets[0].Rows.Skip(1))
         {
             var account = stored.Book.Accounts.Single(a => a.Number == row[0]);
             var id = stored.Labels.Account(account.Number)!.Value;

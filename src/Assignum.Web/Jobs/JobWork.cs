@@ -17,14 +17,14 @@ public interface IJobWork
     /// <summary>Does it. Nothing of it may be kept when it is cancelled.</summary>
     /// <param name="job">The job.</param>
     /// <param name="tell">Tells how far it is, of how much, and what it does; throws <see cref="OperationCanceledException"/> when the job shall stop.</param>
-    /// <param name="stop">The application ends.</param>
+    /// <param name="stop">The job shall stop, another has taken it over, or the program ends.</param>
     Task<JobOutcome> Run(ClaimedJob job, Func<int, int, string, Task> tell, CancellationToken stop);
 }
 
-/// <summary>Does the jobs that wait, one after the other; other instances do others. A job that was cut off is begun anew.</summary>
+/// <summary>Does the jobs that wait, one after the other; other instances do others. A job that was cut off is begun again.</summary>
 sealed class JobWorker(JobStore jobs, IEnumerable<IJobWork> kinds, ILogger<JobWorker> log) : BackgroundService
 {
-    static readonly TimeSpan Pause = TimeSpan.FromMilliseconds(300), PauseAfterFault = TimeSpan.FromSeconds(5);
+    static readonly TimeSpan Pause = TimeSpan.FromMilliseconds(300), PauseAfterFault = TimeSpan.FromSeconds(5), Beat = TimeSpan.FromSeconds(1);
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
@@ -48,27 +48,66 @@ sealed class JobWorker(JobStore jobs, IEnumerable<IJobWork> kinds, ILogger<JobWo
         }
     }
 
-    async Task Do(ClaimedJob job, CancellationToken stop)
+    async Task Do(ClaimedJob job, CancellationToken ending)
     {
+        using var stop = CancellationTokenSource.CreateLinkedTokenSource(ending);
+        var beating = KeepLease(job, stop);
         try
         {
-            var outcome = await kinds.Single(k => k.Kind == job.Kind).Run(job, Tell, stop);
-            await jobs.End(job, outcome.State, outcome.Said, outcome.Result, stop);
+            // On a thread of its own, so that reading a large file never keeps the lease from being renewed.
+            var outcome = await Task.Run(() => kinds.Single(k => k.Kind == job.Kind).Run(job, Tell, stop.Token), stop.Token);
+            await jobs.End(job, outcome.State, outcome.Said, outcome.Result, CancellationToken.None);
         }
-        catch (OperationCanceledException) when (!stop.IsCancellationRequested)
+        catch (OperationCanceledException) when (ending.IsCancellationRequested)
         {
-            await jobs.End(job, JobState.Cancelled, "Cancelled. Nothing of it was kept.", null, stop);
+            await jobs.GiveBack(job, CancellationToken.None);
         }
-        catch (Exception fault) when (!stop.IsCancellationRequested)
+        catch (OperationCanceledException)
         {
-            log.LogError(fault, "Job {Job} failed.", job.Id);
-            await jobs.End(job, JobState.Failed, "It failed by a fault of ours. Nothing of it was kept; the log has the details.", null, stop);
+            await jobs.End(job, JobState.Cancelled, "Cancelled. Nothing of it was kept.", null, CancellationToken.None);
+        }
+        catch (Exception fault)
+        {
+            log.LogError(fault, "Job {Job} of company {Company}, {Kind}, failed.", job.Id, job.Company, job.Kind);
+            await jobs.Fail(job, $"A fault of ours ({fault.GetType().Name}) stopped it; the log has the details.", CancellationToken.None);
+        }
+        finally
+        {
+            await stop.CancelAsync();
+            await beating;
         }
 
         async Task Tell(int done, int total, string said)
         {
-            if (!await jobs.Tell(job, done, total, said, stop))
+            if (!await jobs.Tell(job, done, total, said, stop.Token))
                 throw new OperationCanceledException();
+        }
+    }
+
+    // While the work goes on the lease is renewed; when somebody wants it to stop, or another has it, it stops.
+    async Task KeepLease(ClaimedJob job, CancellationTokenSource stop)
+    {
+        var renewed = DateTime.UtcNow;
+        while (!stop.IsCancellationRequested)
+        {
+            try
+            {
+                await Task.Delay(Beat, stop.Token);
+                if (!await jobs.Renew(job, stop.Token))
+                    await stop.CancelAsync();
+                renewed = DateTime.UtcNow;
+            }
+            catch (OperationCanceledException)
+            {
+                return;
+            }
+            catch (Exception fault)
+            {
+                log.LogWarning(fault, "The lease of job {Job} can't be renewed at the moment.", job.Id);
+                // Whoever could not renew in time must not go on beside the next one.
+                if (DateTime.UtcNow - renewed > JobStore.Lease - (5 * Beat))
+                    await stop.CancelAsync();
+            }
         }
     }
 }

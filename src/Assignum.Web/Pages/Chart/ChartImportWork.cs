@@ -36,7 +36,7 @@ sealed class ChartImportWork(UploadStore uploads, ChartImportStore imports) : IJ
         if (await uploads.Find(job.Company, job.User, asked.Upload, stop) is not { } kept)
             return new(JobState.Refused, "The file is no longer kept here. Choose it once more.");
         await tell(0, 0, "Reading the file");
-        var read = SheetFile.Read(kept.Content);
+        var read = (await SheetReading.Sheets(uploads, job, asked.Upload, stop))!;
         if (MappingJson.Read(System.Text.Encoding.UTF8.GetBytes(asked.Mapping), read.Sheets, out var fault) is not { } mapping)
             return new(JobState.Refused, fault!);
         var sheet = read.Sheets.First(s => Core.Fold.Same(s.Name, mapping.Sheet));
@@ -57,6 +57,7 @@ sealed class ChartImportWork(UploadStore uploads, ChartImportStore imports) : IJ
     {
         var content = new MemoryStream();
         CsvTable.Write(content, RefusedRows.Of(sheet, mapping, plan));
-        return uploads.Keep(job.Company, job.User, $"{Path.GetFileNameWithoutExtension(kept.Name)}, refused.csv", content.ToArray(), stop);
+        content.Position = 0;
+        return uploads.Keep(job.Company, job.User, $"{Path.GetFileNameWithoutExtension(kept.Name)}, refused.csv", content, stop);
     }
 }

@@ -10,6 +10,7 @@ using Assignum.Storage.Charts;
 using Assignum.Storage.Jobs;
 using Assignum.Storage.Uploads;
 using Assignum.Web.Access;
+using Assignum.Web.Jobs;
 using Htmx;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
@@ -79,16 +80,9 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
             return Refuse(Pastes ? "Nothing is pasted. Copy rows from a spreadsheet, with number and name at least, and paste them here." : "No file is chosen. Choose the CSV or XLSX file of the chart.");
         if (file?.Length > SheetFile.LargestFile)
             return Refuse(SheetFile.TooLarge(file.Length));
-        using var content = new MemoryStream();
-        if (file is not null)
-            await file.CopyToAsync(content, Stop);
-        else
-            content.Write(Encoding.UTF8.GetBytes(rows!));
-        var sheets = SheetFile.Read(content.ToArray());
-        if (sheets.Fault is { } fault)
-            return Refuse(fault);
-        var kept = await uploads.Keep(Company.Id, UserId, file?.FileName ?? "Pasted rows", content.ToArray(), Stop);
-        return Redirect(At($"chart/import?file={kept}"));
+        await using var content = file?.OpenReadStream() ?? new MemoryStream(Encoding.UTF8.GetBytes(rows!));
+        var kept = await uploads.Keep(Company.Id, UserId, file?.FileName ?? "Pasted rows", content, HttpContext.RequestAborted);
+        return Redirect(AtJob(await jobs.Ask(Company.Id, UserId, SheetReading.Name, JsonSerializer.Serialize(new SheetReadingAsked(kept)), Stop)));
     }
 
     /// <summary>Takes in what the preview shows, as a job.</summary>
@@ -102,28 +96,39 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
         var mapping = MappingJson.Write(Sheet, Mapping);
         await mappings.Remember(Company.Id, UserId, Signature(Sheet, Mapping), mapping, Stop);
         var job = await jobs.Ask(Company.Id, UserId, ChartImportWork.Name, JsonSerializer.Serialize(new ChartImportAsked(file, mapping, Whole || Plan.Count(ChartRowFate.Refused) == 0)), Stop);
-        return Redirect(At($"chart/import?handler=job&job={job}"));
+        return Redirect(AtJob(job));
     }
 
     /// <summary>Shows how far an import is.</summary>
     [Needs(Need.Prepares)]
     public async Task<IActionResult> OnGetJobAsync(long job)
     {
-        if (await jobs.Find(Company.Id, job, Stop) is not { } found)
+        if (await jobs.Find(Company.Id, job, Stop, SheetReading.Name, ChartImportWork.Name) is not { } found)
             return NotFound();
         Job = found;
+        // A file that is read is looked at.
+        if (found is { Kind: SheetReading.Name, State: JobState.Done, Result: { } read })
+        {
+            var look = At($"chart/import?file={JsonSerializer.Deserialize<SheetReadingAsked>(read)!.Upload}");
+            if (!Request.IsHtmx())
+                return Redirect(look);
+            Response.Htmx(h => h.Redirect(look));
+            return new NoContentResult();
+        }
         // At its end the whole page comes anew: what stands around it has changed too.
         if (found.Ended && Request.IsHtmx())
-            Response.Htmx(h => h.Redirect(At($"chart/import?handler=job&job={job}")));
+            Response.Htmx(h => h.Redirect(AtJob(job)));
         return Page();
     }
+
+    string AtJob(long job) => At($"chart/import?handler=job&job={job}");
 
     /// <summary>Cancels an import.</summary>
     [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostCancelAsync(long job)
     {
         await jobs.Cancel(Company.Id, job, Stop);
-        return Redirect(At($"chart/import?handler=job&job={job}"));
+        return Redirect(AtJob(job));
     }
 
     /// <summary>Forgets what was remembered of files with these headings, and proposes anew.</summary>
@@ -148,23 +153,25 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
     /// <summary>The refused rows an import has left, as it kept them.</summary>
     [Needs(Need.Prepares)]
     public async Task<IActionResult> OnGetKeptAsync(Guid file) =>
-        await uploads.Find(Company.Id, UserId, file, Stop) is { } kept ? File(kept.Content, "text/csv; charset=utf-8", kept.Name) : NotFound();
+        await uploads.Find(Company.Id, UserId, file, Stop) is { } kept ? File(await uploads.Content(Company.Id, file, Stop), "text/csv; charset=utf-8", kept.Name) : NotFound();
 
     /// <summary>The empty file to be filled in.</summary>
     [Needs(Need.Prepares)]
     public IActionResult OnGetTemplate(string? @as) => Export(ChartTemplates.ToFillIn, "chart of accounts", @as);
 
     /// <summary>The result of an import that is done.</summary>
-    public ChartImportDone? Result => Job?.Result is { } json ? JsonSerializer.Deserialize<ChartImportDone>(json) : null;
+    public ChartImportDone? Result => Job is { Kind: ChartImportWork.Name, Result: { } json } ? JsonSerializer.Deserialize<ChartImportDone>(json) : null;
 
     // Null when the file could be looked at.
     async Task<IActionResult?> Look(Guid file, IReadOnlyDictionary<string, string> sent, string? show)
     {
         if (await uploads.Find(Company.Id, UserId, file, Stop) is not { } kept)
             return Refuse("The file is no longer kept here; files are kept for a day. Choose it once more.");
+        if (kept.Read is not { } read)
+            return Refuse("The file is still being read, or the reading was cancelled. Choose it once more.");
         if (Read.Count >= FilesRemembered)
             Read.Clear();
-        Sheets = Read.GetOrAdd(file, _ => SheetFile.Read(kept.Content));
+        Sheets = Read.GetOrAdd(file, _ => ReadSheetsJson.Read(read));
         (Source, Shows, Whole) = (kept, show, sent.GetValueOrDefault("whole") == "true");
         Mapping = MappingForm.IsSent(sent.Keys) ? MappingForm.Read(Sheets.Sheets, sent) : await Proposed();
         Sheet = Sheets.Sheets.First(s => s.Name == Mapping.Sheet);

@@ -51,7 +51,7 @@ sealed class MemberSheetWork(UploadStore uploads, RulebookCache cache, MemberShe
         if (await uploads.Find(job.Company, job.User, asked.Upload, stop) is not { } kept)
             return new(JobState.Refused, "The file is no longer kept here. Choose it once more.");
         await tell(0, 3, "Reading the file");
-        var read = SheetFile.Read(kept.Content);
+        var read = (await SheetReading.Sheets(uploads, job, asked.Upload, stop))!;
         if (read.Fault is { } fault)
             return new(JobState.Refused, fault);
         await tell(1, 3, "Looking at the cells");
@@ -84,7 +84,8 @@ sealed class MemberSheetWork(UploadStore uploads, RulebookCache cache, MemberShe
     {
         var content = new MemoryStream();
         CsvTable.Write(content, new Table("Refused cells", ["line", "code", "column", "cell", "refused because"], plan.Refused.Select(r => (IReadOnlyList<object?>)[r.Line, r.Code, r.Column, r.Typed, r.Why])));
-        return uploads.Keep(job.Company, job.User, $"{Path.GetFileNameWithoutExtension(kept.Name)}, refused cells.csv", content.ToArray(), stop);
+        content.Position = 0;
+        return uploads.Keep(job.Company, job.User, $"{Path.GetFileNameWithoutExtension(kept.Name)}, refused cells.csv", content, stop);
     }
 
     static IEnumerable<string> Sentences(MemberPlan plan) =>

@@ -59,9 +59,8 @@ public sealed class SheetModel(UploadStore uploads, JobStore jobs, TimeProvider 
             Response.StatusCode = StatusCodes.Status400BadRequest;
             return Page();
         }
-        using var content = new MemoryStream();
-        await file.CopyToAsync(content, Stop);
-        return await Ask(await uploads.Keep(Company.Id, UserId, file.FileName, content.ToArray(), Stop), take: false);
+        await using var content = file.OpenReadStream();
+        return await Ask(await uploads.Keep(Company.Id, UserId, file.FileName, content, HttpContext.RequestAborted), take: false);
     }
 
     /// <summary>Puts what was looked at into the draft.</summary>
@@ -72,7 +71,7 @@ public sealed class SheetModel(UploadStore uploads, JobStore jobs, TimeProvider 
     [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetJobAsync(string family, long job)
     {
-        if (!Lay(family) || await jobs.Find(Company.Id, job, Stop) is not { } found)
+        if (!Lay(family) || await jobs.Find(Company.Id, job, Stop, MemberSheetWork.Name) is not { } found)
             return NotFound();
         Job = found;
         // At its end the whole page comes anew: what stands around it has changed too.
@@ -92,7 +91,7 @@ public sealed class SheetModel(UploadStore uploads, JobStore jobs, TimeProvider 
     /// <summary>The refused cells with their reasons.</summary>
     [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetRefusedAsync(Guid file) =>
-        await uploads.Find(Company.Id, UserId, file, Stop) is { } kept ? File(kept.Content, "text/csv; charset=utf-8", kept.Name) : NotFound();
+        await uploads.Find(Company.Id, UserId, file, Stop) is { } kept ? File(await uploads.Content(Company.Id, file, Stop), "text/csv; charset=utf-8", kept.Name) : NotFound();
 
     /// <summary>Address of the work.</summary>
     public string AtJob(long job) => At($"groups/{Family.Name}/sheet?handler=job&job={job}");
