@@ -60,10 +60,19 @@ pg_bin() { ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -t/ -k5 -n | tail 
 # A server refuses to run as root; then it runs as user postgres.
 as_postgres() { if [ "$(id -u)" = 0 ]; then runuser -u postgres -- env -C / "$@"; else "$@"; fi; }
 
+# A secret nobody has to remember.
+new_secret() { head -c 24 /dev/urandom | base64 | tr '+/' 'ab'; }
+
+# kept_secret FILE: the secret in a file that nobody else reads; made at the first use.
+kept_secret() {
+  if [ ! -s "$1" ]; then (umask 077; new_secret > "$1"); fi
+  cat "$1"
+}
+
 # cluster_make FOLDER: a new private cluster; its owner's password in FOLDER/../password.
 cluster_make() {
   local folder=$1 secret; secret=$(mktemp)
-  head -c 24 /dev/urandom | base64 | tr '+/' 'ab' > "$secret"
+  new_secret > "$secret"
   install -m 600 "$secret" "$(dirname "$folder")/password"
   if [ "$(id -u)" = 0 ]; then chown postgres "$secret"; fi
   as_postgres "$(pg_bin)/initdb" -D "$folder" -U app -E UTF8 --locale=C.UTF-8 --auth=scram-sha-256 --pwfile="$secret" --data-checksums >/dev/null
@@ -104,7 +113,7 @@ free_port() {
 # A place that user postgres can enter, for a checkout it may not be able to.
 cluster_place() { echo "/var/tmp/assignum-$(id -u)-$(printf '%s' "$1" | sha256sum | cut -c1-12)"; }
 
-# database_make PORT SECRET NAME: the database, and the role the application signs in with, unless they are there.
+# database_make PORT OWNER_SECRET NAME WEB_SECRET: the database, and the role the application signs in with, unless they are there.
 database_make() {
   local ask=("$(pg_bin)/psql" -h 127.0.0.1 -p "$1" -U app -v ON_ERROR_STOP=1 -qAt)
   export PGPASSWORD=$2
@@ -114,7 +123,7 @@ do \$\$ begin
   if not exists (select from pg_roles where rolname = 'assignum_app') then create role assignum_app nologin; end if;
   if not exists (select from pg_roles where rolname = 'assignum_web') then create role assignum_web login; end if;
 end \$\$;
-alter role assignum_web password '$2';
+alter role assignum_web password '$4';
 grant assignum_app to assignum_web;
 SQL
   unset PGPASSWORD

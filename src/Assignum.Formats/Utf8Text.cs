@@ -109,10 +109,13 @@ public sealed class Utf8Text
         return this;
     }
 
-    /// <summary>A field of RFC 4180, quoted where it must be.</summary>
+    /// <summary>A text field of RFC 4180, quoted where it must be; it never starts a formula.</summary>
     internal Utf8Text AddCsv(string? field)
     {
-        if (field is null || field.AsSpan().IndexOfAny(QuotedInCsv) < 0)
+        if (field is null)
+            return this;
+        field = FormulaSafe.Of(field);
+        if (field.AsSpan().IndexOfAny(QuotedInCsv) < 0)
             return Add(field);
         return Add((byte)'"').Add(field.Replace("\"", "\"\"", StringComparison.Ordinal)).Add((byte)'"');
     }

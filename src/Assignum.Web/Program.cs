@@ -15,21 +15,25 @@ using Assignum.Web.Jobs;
 using Assignum.Web.Pages.Chart;
 using Assignum.Web.Pages.Groups;
 using Assignum.Web.Pages.Rules;
+using Assignum.Web.Sending;
 using Assignum.Web.Trails;
+using Assignum.Web.Watching;
+using Microsoft.AspNetCore.Diagnostics.HealthChecks;
+using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Identity;
-using Serilog;
+using Npgsql;
 
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 var builder = WebApplication.CreateBuilder(args);
 // An application run from its build folder finds its assets through the manifest, in every environment.
 builder.WebHost.UseStaticWebAssets();
-builder.Services.AddSerilog(log => log.ReadFrom.Configuration(builder.Configuration).Enrich.FromLogContext().MinimumLevel.Information()
-    .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning).WriteTo.Console(formatProvider: CultureInfo.InvariantCulture));
+builder.WebHost.ConfigureKestrel(kestrel => (kestrel.AddServerHeader, kestrel.Limits.MaxRequestBodySize) = (false, FormSizes.LargestForm));
+builder.AddWatching();
 
-var owner = builder.Configuration["ASSIGNUM_DB"] ?? throw new InvalidOperationException("ASSIGNUM_DB is not set. Give it a connection string of PostgreSQL, or start with ./run.");
-Database.Migrate(owner);
-builder.Services.AddSingleton(Database.Open(builder.Configuration["ASSIGNUM_DB_APP"] ?? owner));
-builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSingleton<ProtectionKeyStore>()
+// The application's own sign-in; migrations are the owner's (./assignum migrate).
+var database = builder.Configuration["ASSIGNUM_DB"] ?? throw new InvalidOperationException("ASSIGNUM_DB is not set. Give it a connection string of PostgreSQL, or start with ./run.");
+builder.Services.AddSingleton(_ => Database.Open(database));
+builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSingleton<SessionStore>().AddSingleton<ProtectionKeyStore>()
     .AddSingleton<Draft>().AddSingleton<RulebookStore>().AddSingleton<RulebookImport>().AddSingleton<EditionStore>()
     .AddSingleton<ChartStore>().AddSingleton<AccountStore>().AddSingleton<BalanceStore>().AddSingleton<MergeStore>().AddSingleton<NumberingStore>().AddSingleton<DimensionStore>()
     .AddSingleton<ChartImportStore>().AddSingleton<MappingStore>().AddSingleton<PanelMaker>().AddSingleton<JobStore>().AddSingleton<IJobWork, ChartImportWork>().AddSingleton<IJobWork, SheetReading>().AddSingleton<IJobWork, MemberSheetWork>().AddSingleton<MemberSheetStore>().AddHostedService<JobWorker>()
@@ -37,24 +41,40 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
     .AddSingleton<RulebookCache>().AddSingleton<PostingStore>().AddSingleton<JournalStore>().AddSingleton<FlowStore>().AddSingleton<SeenStore>().AddSingleton<FormerCodes>().AddSingleton<TaxEntryStore>().AddSingleton<FindStore>()
     .AddSingleton<TrailMaker>().AddSingleton(TimeProvider.System).AddSingleton<DemoCompany>().AddSingleton<DemoCharts>().AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 
+builder.Services.AddProtectionKeys(builder.Configuration);
 builder.Services.AddSignIn(builder.Configuration);
-builder.Services.AddRazorPages().AddMvcOptions(mvc => mvc.Filters.Add<HandlerAccess>(int.MinValue));
-builder.Services.AddAntiforgery(forgery => forgery.Cookie.Name = "assignum.form");
+builder.Services.AddLimits(builder.Configuration);
+builder.Services.AddTransport(builder.Configuration);
+builder.Services.AddRazorPages().AddMvcOptions(mvc =>
+{
+    mvc.Filters.Add<HandlerAccess>(int.MinValue);
+    (mvc.MaxModelBindingCollectionSize, mvc.MaxModelValidationErrors) = (FormSizes.MostValues, 50);
+});
+builder.Services.Configure<FormOptions>(form => (form.ValueCountLimit, form.KeyLengthLimit, form.ValueLengthLimit) = (FormSizes.MostValues, FormSizes.LongestKey, FormSizes.LongestValue));
+builder.Services.AddAntiforgery(forgery => (forgery.Cookie.Name, forgery.Cookie.SecurePolicy) = ("assignum.form", Transport.IsHttps(builder.Configuration) ? CookieSecurePolicy.Always : CookieSecurePolicy.SameAsRequest));
 
 var app = builder.Build();
+if (await Database.WhyNot(app.Services.GetRequiredService<NpgsqlDataSource>(), CancellationToken.None) is { } why)
+    throw new InvalidOperationException(why);
 if (builder.Configuration["ASSIGNUM_DEMO"] is { Length: > 0 } demo)
     await app.Services.GetRequiredService<DemoCompany>().Make(demo, CancellationToken.None);
 
+app.UseTransport();
+app.UseSecurityHeaders();
 app.UseExceptionHandler("/error");
 app.UseStatusCodePagesWithReExecute("/error", "?code={0}");
-app.UseSecurityHeaders();
+app.UseDatabaseAway();
 app.UseRouting();
+app.UseWatching();
 app.UseAuthentication();
+app.UseRateLimiter();
 app.UseAuthorization();
-app.MapStaticAssets().AllowAnonymous();
+app.UseSentText();
+// Files and the sign of life ask nobody who is there, and nothing of the database.
+app.MapStaticAssets().ShortCircuit().AllowAnonymous();
 app.MapRazorPages();
-app.MapGet("/health/live", () => "live").AllowAnonymous();
-app.MapGet("/health/ready", async (CompanyStore companies, CancellationToken stop) => (await companies.All(stop)).Count >= 0 ? "ready" : "").AllowAnonymous();
+app.MapGet("/health/live", () => "live").ShortCircuit().AllowAnonymous();
+app.MapHealthChecks("/health/ready", new HealthCheckOptions { Predicate = check => check.Tags.Contains("ready") }).ShortCircuit().AllowAnonymous();
 await app.RunAsync();
 
 /// <summary>Named for tests that start the application.</summary>

@@ -27,6 +27,7 @@ public sealed class Nursery : IAsyncLifetime
 
     internal CompanyStore Companies => new(Source);
     internal PersonStore People => new(Source);
+    internal SessionStore Sessions => new(Source);
     internal RulebookStore Rulebooks { get; private set; } = null!;
     internal Draft Draft => new(Source, Rulebooks);
     internal EditionStore Editions => new(Source, Rulebooks);

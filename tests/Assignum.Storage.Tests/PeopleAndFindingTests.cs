@@ -7,6 +7,62 @@ namespace Assignum.Storage.Tests;
 public sealed class PersonStoreTests(Nursery nursery) : IClassFixture<Nursery>
 {
     [Fact]
+    public async Task A_session_ends_when_somebody_ends_it_with_its_time_and_with_the_person()
+    {
+        var id = await nursery.People.Add("sessions", "Ses", "hash", default);
+        async Task<bool> Runs(Guid session) => await nursery.Sessions.Holder(session, id, default) is not null;
+        var (one, two, three) = (await nursery.Sessions.Begin(id, "a", "b", false, default), await nursery.Sessions.Begin(id, "a", "b", true, default), await nursery.Sessions.Begin(id, "a", "b", false, default));
+        Assert.True((await nursery.Sessions.Holder(two, id, default))!.SecondFactor);
+        Assert.Null(await nursery.Sessions.Holder(one, nursery.User, default));
+        Assert.Equal(3, (await nursery.Sessions.Running(id, default)).Count);
+
+        await nursery.Sessions.End(one, nursery.User, default);
+        Assert.True(await Runs(one));
+        await nursery.Sessions.End(one, id, default);
+        Assert.False(await Runs(one));
+
+        await using (var owner = Npgsql.NpgsqlDataSource.Create(nursery.Owner))
+        await using (var late = owner.CreateCommand($"update user_session set ends_at = now() where id = '{two}'"))
+            await late.ExecuteNonQueryAsync();
+        Assert.False(await Runs(two));
+
+        await nursery.People.Disable(nursery.Company, nursery.User, id, true, default);
+        Assert.False(await Runs(three));
+        Assert.Contains("Ses can sign in no more.", await nursery.Ask<string>("select string_agg(sentence, ' ') from change_log where subject = 'person'"), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_link_sets_a_password_once_and_ends_every_session()
+    {
+        var id = await nursery.People.Add("linked", "Lin", "hash", default);
+        var session = await nursery.Sessions.Begin(id, "a", "b", false, default);
+        byte[] hash = [1, 2, 3];
+        await nursery.People.MakeLink(nursery.Company, nursery.User, id, hash, TimeSpan.FromHours(1), default);
+        Assert.Equal(id, (await nursery.People.OfLink(hash, default))!.Id);
+
+        Assert.True(await nursery.People.UseLink(hash, "another", default));
+        Assert.False(await nursery.People.UseLink(hash, "third", default));
+        Assert.Null(await nursery.People.OfLink(hash, default));
+        Assert.Equal("another", (await nursery.People.Find("linked", default))!.PasswordHash);
+        Assert.Null(await nursery.Sessions.Holder(session, id, default));
+    }
+
+    [Fact]
+    public async Task A_code_works_once_and_an_approver_without_one_only_prepares_where_it_is_demanded()
+    {
+        var id = await nursery.People.Add("coded", "Cod", "hash", default);
+        await nursery.People.Grant(nursery.Company, id, Role.Approver, nursery.User, default);
+        Assert.True(await nursery.People.UseStep(id, 100, default));
+        Assert.False(await nursery.People.UseStep(id, 100, default));
+        Assert.False(await nursery.People.UseStep(id, 99, default));
+
+        await nursery.Companies.SetSecondFactor(nursery.Company, nursery.User, true, default);
+        Assert.Equal([("QN", Role.Preparer)], await nursery.People.RolesOf(id, false, default));
+        Assert.Equal([("QN", Role.Approver)], await nursery.People.RolesOf(id, true, default));
+        await nursery.Companies.SetSecondFactor(nursery.Company, nursery.User, false, default);
+    }
+
+    [Fact]
     public async Task Names_compare_by_their_fold_and_roles_are_granted_by_company()
     {
         var id = await nursery.People.Add("Tomas", "Tomas", "hash", default);
@@ -14,27 +70,32 @@ public sealed class PersonStoreTests(Nursery nursery) : IClassFixture<Nursery>
         await nursery.People.Grant(nursery.Company, id, Role.Approver, nursery.User, default);
 
         Assert.Equal(id, (await nursery.People.Find(" TOMAS ", default))!.Id);
-        Assert.Equal([("QN", Role.Approver)], await nursery.People.RolesOf(id, default));
+        Assert.Equal([("QN", Role.Approver)], await nursery.People.RolesOf(id, false, default));
 
         var grant = (await nursery.People.Grants(nursery.Company, default)).Single(g => g.Person == "Tomas");
         Assert.True(await nursery.People.EndGrant(nursery.Company, grant.Id, nursery.User, default));
-        Assert.Empty(await nursery.People.RolesOf(id, default));
+        Assert.Empty(await nursery.People.RolesOf(id, false, default));
         Assert.Equal("Ines", (await nursery.People.Grants(nursery.Company, default)).Single(g => g.Person == "Tomas").EndedBy);
     }
 
     [Fact]
-    public async Task Five_failures_in_a_row_lock_a_name_for_a_while()
+    public async Task Five_failures_in_a_row_make_a_name_wait_at_that_address_and_nowhere_else()
     {
-        var id = await nursery.People.Add("vera", "Vera", "hash", default);
-        for (var i = 0; i < PersonStore.MostFailures; i++)
-        {
-            Assert.Null((await nursery.People.Find("vera", default))!.LockedUntil);
-            await nursery.People.NoteFailure(id, default);
-        }
-        Assert.True((await nursery.People.Find("vera", default))!.LockedUntil > DateTime.UtcNow);
+        async Task<bool> Waits(string name, string address) => await nursery.Sessions.LockedUntil(name, address, default) is not null;
+        for (var i = 1; i < SessionStore.MostFailures; i++)
+            Assert.False(await nursery.Sessions.NoteFailure("Vera", "10.0.0.1", default));
+        Assert.True(await nursery.Sessions.NoteFailure(" vera ", "10.0.0.1", default));
 
-        await nursery.People.ForgetFailures(id, default);
-        Assert.Null((await nursery.People.Find("vera", default))!.LockedUntil);
+        Assert.True(await Waits("VERA", "10.0.0.1"));
+        // A colleague at another address never notices that somebody guesses at her name.
+        Assert.False(await Waits("vera", "10.0.0.2"));
+        // Names that do not exist wait just the same.
+        for (var i = 0; i < SessionStore.MostFailures; i++)
+            await nursery.Sessions.NoteFailure("nobody", "10.0.0.1", default);
+        Assert.True(await Waits("nobody", "10.0.0.1"));
+
+        await nursery.Sessions.Forget("vera", null, default);
+        Assert.False(await Waits("vera", "10.0.0.1"));
     }
 }
 

@@ -4,14 +4,24 @@ using System.Text.Json;
 using AngleSharp.Dom;
 using AngleSharp.Html.Dom;
 using AngleSharp.Html.Parser;
-using Microsoft.AspNetCore.Mvc.Testing;
+using Microsoft.AspNetCore.Mvc.Testing.Handlers;
 
 namespace Assignum.Web.Tests;
 
 /// <summary>A browser without scripts: follows no redirect by itself, keeps cookies, and fills in forms as they stand on the page.</summary>
-sealed class Visitor(App app)
+sealed class Visitor
 {
-    readonly HttpClient client = app.CreateClient(new WebApplicationFactoryClientOptions { AllowAutoRedirect = false, HandleCookies = true });
+    readonly CookieContainer jar = new();
+    readonly HttpClient client;
+
+    internal Visitor(App app) => client = app.CreateDefaultClient(new CookieContainerHandler(jar));
+
+    /// <summary>The cookies it has; somebody may have kept them.</summary>
+    internal string Cookies
+    {
+        get => jar.GetCookieHeader(client.BaseAddress!);
+        set => value.Split("; ").ToList().ForEach(cookie => jar.SetCookies(client.BaseAddress!, cookie + "; path=/"));
+    }
 
     internal HttpResponseMessage Last { get; private set; } = null!;
     internal IHtmlDocument Page { get; private set; } = null!;

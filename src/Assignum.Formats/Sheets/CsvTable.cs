@@ -8,7 +8,6 @@ namespace Assignum.Formats.Sheets;
 /// <summary>Writes a table as CSV (RFC 4180), UTF-8 with a mark, so that spreadsheets read it rightly. A text that would start a formula is put behind an apostrophe.</summary>
 public static class CsvTable
 {
-    const string FormulaSigns = "=+-@\t\r";
     static readonly CsvConfiguration Settings = new(CultureInfo.InvariantCulture) { NewLine = "\r\n" };
 
     /// <summary>Writes it; the stream stays open.</summary>
@@ -17,7 +16,7 @@ public static class CsvTable
         using var writer = new StreamWriter(to, new UTF8Encoding(encoderShouldEmitUTF8Identifier: true), leaveOpen: true);
         using var csv = new CsvWriter(writer, Settings);
         foreach (var column in table.Columns)
-            csv.WriteField(column);
+            csv.WriteField(FormulaSafe.Of(column));
         csv.NextRecord();
         foreach (var row in table.Rows)
         {
@@ -34,6 +33,6 @@ public static class CsvTable
         DateOnly day => day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
         bool yes => yes ? "yes" : "no",
         IFormattable number => number.ToString(null, CultureInfo.InvariantCulture),
-        _ => cell.ToString() is { Length: > 0 } text && FormulaSigns.Contains(text[0], StringComparison.Ordinal) ? "'" + text : cell.ToString(),
+        _ => FormulaSafe.Of(cell.ToString() ?? ""),
     });
 }

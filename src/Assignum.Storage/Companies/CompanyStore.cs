@@ -11,19 +11,20 @@ namespace Assignum.Storage.Companies;
 /// <param name="Name">Its name.</param>
 /// <param name="Currency">ISO 4217 code of its books.</param>
 /// <param name="Group">Id of the company whose chart is that of the group; null: none.</param>
-/// <param name="FourEyes">Nobody releases a change they made or altered last.</param>
-public sealed record CompanyRow(int Id, string Code, string Name, string Currency, int? Group = null, bool FourEyes = false);
+/// <param name="FourEyes">Nobody releases a change they had a hand in.</param>
+/// <param name="SecondFactor">Approvers release only when they have signed in with a second factor.</param>
+public sealed record CompanyRow(int Id, string Code, string Name, string Currency, int? Group = null, bool FourEyes = false, bool SecondFactor = false);
 
 /// <summary>Companies and their fiscal years.</summary>
 public sealed class CompanyStore(NpgsqlDataSource source)
 {
     /// <summary>All companies, by code.</summary>
     public Task<List<CompanyRow>> All(CancellationToken stop) =>
-        source.Command("select id, code, name, currency, group_id, four_eyes from company order by code_fold").List(Read, stop);
+        source.Command("select id, code, name, currency, group_id, four_eyes, second_factor from company order by code_fold").List(Read, stop);
 
     /// <summary>The company of a code, in any spelling; null when there is none.</summary>
     public Task<CompanyRow?> Find(string code, CancellationToken stop) =>
-        source.Command("select id, code, name, currency, group_id, four_eyes from company where code_fold = $1", Fold.Of(code)).FirstOrDefault(Read, stop);
+        source.Command("select id, code, name, currency, group_id, four_eyes, second_factor from company where code_fold = $1", Fold.Of(code)).FirstOrDefault(Read, stop);
 
     /// <summary>Opens a company with edition 1, empty and released, and draft 2; whole or not at all.</summary>
     /// <param name="code">Its code.</param>
@@ -36,11 +37,7 @@ public sealed class CompanyStore(NpgsqlDataSource source)
     {
         await using var connection = await source.OpenConnectionAsync(stop);
         await using var transaction = await connection.BeginTransactionAsync(stop);
-        var id = await connection.Command("insert into company (code, code_fold, name, currency) values ($1, $2, $3, $4) returning id", code.Trim(), Fold.Of(code), name, currency).Value<int>(stop);
-        await connection.Command("insert into edition (company_id, number, released_at, note) values ($1, 1, now(), 'Opened, empty.')", id).Run(stop);
-        await connection.Command("insert into edition (company_id, number) values ($1, 2)", id).Run(stop);
-        await connection.Command("insert into draft_row (company_id, edition) values ($1, 2)", id).Run(stop);
-        await connection.Command("insert into posting_row (company_id, edition) values ($1, 1)", id).Run(stop);
+        var id = await connection.Command("select open_company($1, $2, $3, $4)", code.Trim(), Fold.Of(code), name, currency).Value<int>(stop);
         if (firstDay is { } starts)
             await OpenYear(connection, id, starts, starts.AddYears(1).AddDays(-1), administrator, stop);
         if (administrator is { } person)
@@ -52,7 +49,7 @@ public sealed class CompanyStore(NpgsqlDataSource source)
 
     /// <summary>The company of an id.</summary>
     public Task<CompanyRow?> Find(int id, CancellationToken stop) =>
-        source.Command("select id, code, name, currency, group_id, four_eyes from company where id = $1", id).FirstOrDefault(Read, stop);
+        source.Command("select id, code, name, currency, group_id, four_eyes, second_factor from company where id = $1", id).FirstOrDefault(Read, stop);
 
     /// <summary>Says which company's chart is that of the group; null: none.</summary>
     public Task SetGroup(int company, int user, int? group, CancellationToken stop) =>
@@ -61,6 +58,10 @@ public sealed class CompanyStore(NpgsqlDataSource source)
     /// <summary>Says whether releases want four eyes.</summary>
     public Task SetFourEyes(int company, int user, bool wanted, CancellationToken stop) =>
         Noted(company, user, "update company set four_eyes = $2 where id = $1 and four_eyes <> $2 returning case when $2 then 'Four eyes switched on: nobody releases a change they had a hand in.' else 'Four eyes switched off.' end", wanted, stop);
+
+    /// <summary>Says whether approvers need a second factor to release.</summary>
+    public Task SetSecondFactor(int company, int user, bool wanted, CancellationToken stop) =>
+        Noted(company, user, "update company set second_factor = $2 where id = $1 and second_factor <> $2 returning case when $2 then 'A second factor is demanded of everybody who releases.' else 'A second factor is no longer demanded.' end", wanted, stop);
 
     // Changes the company, and writes the sentence that comes back into the change log; nothing where nothing changed.
     async Task Noted(int company, int user, string sql, object? value, CancellationToken stop)
@@ -128,5 +129,5 @@ public sealed class CompanyStore(NpgsqlDataSource source)
         return changed is not null;
     }
 
-    static CompanyRow Read(NpgsqlDataReader row) => new(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetString(3), row.IntOrNull(4), row.GetBoolean(5));
+    static CompanyRow Read(NpgsqlDataReader row) => new(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetString(3), row.IntOrNull(4), row.GetBoolean(5), row.GetBoolean(6));
 }

@@ -82,7 +82,8 @@ sealed class PostedRows(int company, int? user, LandingBook book)
         await WriteEntries(connection, stop);
         await WriteLines(connection, stop);
         await WriteMovements(connection, stop);
-        await AddToBalances(connection, stop);
+        // A function that owns the balances adds what the lines say; the application itself can't.
+        await connection.Command("select add_to_balances($1)", company).Run(stop);
     }
 
     internal Posted WithNumbers(Posted posted, LandedEvent landed) =>
@@ -252,29 +253,5 @@ sealed class PostedRows(int company, int? user, LandingBook book)
             }
         }
         await copy.CompleteAsync(stop);
-    }
-
-    // One sorted statement, so that two companies' batches never wait for each other in a circle.
-    async Task AddToBalances(NpgsqlConnection connection, CancellationToken stop)
-    {
-        var added = new Dictionary<(int Account, int Period, string Currency, int Dimensions), (decimal Debit, decimal Credit, decimal Document)>();
-        foreach (var entry in entryNumbers.Keys)
-            for (var i = 0; i < entry.Lines.Count; i++)
-            {
-                var line = entry.Lines[i];
-                var key = (line.Account, entry.Period.Id, line.Currency, DimensionSetOf(entry, i) ?? 0);
-                var (debit, credit, document) = added.GetValueOrDefault(key);
-                added[key] = (debit + Math.Max(line.Amount, 0), credit + Math.Max(-line.Amount, 0), document + line.DocumentAmount);
-            }
-        if (added.Count == 0)
-            return;
-        var sums = added.OrderBy(s => s.Key.Account).ThenBy(s => s.Key.Period).ThenBy(s => s.Key.Currency, StringComparer.Ordinal).ThenBy(s => s.Key.Dimensions).ToList();
-        await connection.Command("""
-            insert into balance (company_id, account_id, period_id, currency, dimension_set_id, debit, credit, document_amount)
-            select $1, * from unnest($2::integer[], $3::integer[], $4::text[], $5::integer[], $6::numeric[], $7::numeric[], $8::numeric[])
-            on conflict (company_id, account_id, period_id, currency, dimension_set_id)
-            do update set debit = balance.debit + excluded.debit, credit = balance.credit + excluded.credit, document_amount = balance.document_amount + excluded.document_amount
-            """, company, sums.Select(s => s.Key.Account).ToArray(), sums.Select(s => s.Key.Period).ToArray(), sums.Select(s => s.Key.Currency).ToArray(), sums.Select(s => s.Key.Dimensions).ToArray(),
-            sums.Select(s => s.Value.Debit).ToArray(), sums.Select(s => s.Value.Credit).ToArray(), sums.Select(s => s.Value.Document).ToArray()).Run(stop);
     }
 }

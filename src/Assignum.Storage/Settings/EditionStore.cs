@@ -133,10 +133,7 @@ public sealed class EditionStore(NpgsqlDataSource source, RulebookStore books)
 
     static async Task Flip(NpgsqlConnection connection, int company, int? user, int edition, string note, string sentence, CancellationToken stop)
     {
-        await connection.Command("update edition set released_at = now(), released_by = $3, note = $4 where company_id = $1 and number = $2", company, edition, user, note.Trim()).Run(stop);
-        await connection.Command("insert into edition (company_id, number) values ($1, $2)", company, edition + 1).Run(stop);
-        await connection.Command("update posting_row set edition = $2 where company_id = $1", company, edition).Run(stop);
-        await connection.Command("update draft_row set edition = $2, stamp = stamp + 1 where company_id = $1", company, edition + 1).Run(stop);
+        await connection.Command("select release_draft($1, $2::integer, $3)", company, user, note.Trim()).Run(stop);
         await connection.Command("insert into change_log (company_id, user_id, edition, subject, subject_id, sentence) values ($1, $2, $3, 'edition', $3, $4)", company, user, edition, sentence).Run(stop);
     }
 

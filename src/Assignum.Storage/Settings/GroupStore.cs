@@ -25,6 +25,7 @@ public sealed record MemberChange(string Code)
 public sealed class GroupStore(Draft draft)
 {
     const int LongestCode = 20, LongestName = 100, MostLogged = 50;
+    const decimal LargestCost = 10_000_000_000_000m;
 
     /// <summary>Adds a group to the draft.</summary>
     /// <param name="company">Id of the company.</param>
@@ -205,7 +206,7 @@ public sealed class GroupStore(Draft draft)
         }, stop);
 
     static Refusal? CostFault(decimal? cost) =>
-        cost is { } known && (known < 0 || !Money.HasAtMost(known, 6)) ? new Refusal("cost", $"Cost {known} must be 0 or more, with at most 6 decimals.") : null;
+        cost is { } known && (known < 0 || known >= LargestCost || !Money.HasAtMost(known, 6)) ? new Refusal("cost", $"Cost {known} must be 0 or more, below {LargestCost:N0}, with at most 6 decimals.") : null;
 
     /// <summary>Adds a location; it is there at once.</summary>
     public Task<Refusal?> AddLocation(int company, int user, Location location, CancellationToken stop) =>

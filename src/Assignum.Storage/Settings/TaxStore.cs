@@ -8,6 +8,8 @@ namespace Assignum.Storage.Settings;
 /// <summary>Changes of tax codes, tax rules and the options that go with them.</summary>
 public sealed class TaxStore(Draft draft)
 {
+    const decimal LargestTolerance = 1_000_000m;
+
     /// <summary>Sets many cells of the tax grid in the draft, all or none.</summary>
     /// <param name="company">Id of the company.</param>
     /// <param name="user">Who sets them.</param>
@@ -127,8 +129,8 @@ public sealed class TaxStore(Draft draft)
     public Task<Refusal?> SetOptions(int company, int user, CompanyOptions options, CancellationToken stop, string? seen = null) =>
         draft.Change(company, user, async change =>
         {
-            if (options.TaxTolerance < 0)
-                return new Refusal("taxTolerance", $"The tolerance is {options.TaxTolerance}. It is 0 or more; empty means one minor unit for each line of the code.");
+            if (options.TaxTolerance is < 0 or >= LargestTolerance || (options.TaxTolerance is { } tolerance && !Money.HasAtMost(tolerance, 4)))
+                return new Refusal("taxTolerance", $"The tolerance is {options.TaxTolerance}. It is 0 or more, below {LargestTolerance:N0}, with at most 4 decimals; empty means one minor unit for each line of the code.");
             var now = (await change.Book()).Book.Company.Options;
             if (seen is not null && SettingKinds.Options.ChangedSince(seen, now) is { } changed)
                 return new Refusal("", $"Somebody else has changed the options since you opened them: {changed}. Open them again, then make your change.");

@@ -10,16 +10,19 @@ namespace Assignum.Web.Access;
 /// <summary>Who is signed in, as claims.</summary>
 static class SignedIn
 {
-    const string Stamp = "stamp", RoleClaim = "role";
+    const string Stamp = "stamp", RoleClaim = "role", SessionClaim = "session";
 
-    internal static ClaimsPrincipal Principal(Person person, IEnumerable<(string Company, Role Role)> roles) =>
+    static ClaimsPrincipal Principal(Person person, Guid session) =>
         new(new ClaimsIdentity(
         [
-            new Claim(ClaimTypes.NameIdentifier, person.Id.ToString(CultureInfo.InvariantCulture)), new Claim(ClaimTypes.Name, person.ShownAs), new Claim(Stamp, person.Stamp.ToString()),
-            .. RoleClaims(roles),
+            new Claim(ClaimTypes.NameIdentifier, person.Id.ToString(CultureInfo.InvariantCulture)), new Claim(ClaimTypes.Name, person.ShownAs),
+            new Claim(Stamp, person.Stamp.ToString()), new Claim(SessionClaim, session.ToString()),
         ], CookieAuthenticationDefaults.AuthenticationScheme));
 
     internal static int Id(this ClaimsPrincipal user) => int.Parse(user.FindFirstValue(ClaimTypes.NameIdentifier)!, CultureInfo.InvariantCulture);
+
+    /// <summary>The session of a cookie; null for one of an older make.</summary>
+    internal static Guid? Session(this ClaimsPrincipal user) => Guid.TryParse(user.FindFirstValue(SessionClaim), out var session) ? session : null;
 
     internal static bool Has(this ClaimsPrincipal user, string company, Role role) => user.HasClaim(RoleClaim, Claim(company, role));
 
@@ -39,13 +42,28 @@ static class SignedIn
     /// <summary>Companies in which somebody has any role.</summary>
     internal static IEnumerable<string> Companies(this ClaimsPrincipal user) => user.FindAll(RoleClaim).Select(c => c.Value[(c.Value.IndexOf(':', StringComparison.Ordinal) + 1)..]).Distinct();
 
-    /// <summary>Reads stamp and roles anew, so that an ended grant ends at once.</summary>
+    /// <summary>Begins a session on the server and hands out its cookie.</summary>
+    internal static async Task Begin(HttpContext http, Person person, bool secondFactor, CancellationToken stop)
+    {
+        var sessions = http.RequestServices.GetRequiredService<SessionStore>();
+        // Whoever was signed in here is so no longer.
+        if (http.User.Identity?.IsAuthenticated == true && http.User.Session() is { } before)
+            await sessions.End(before, http.User.Id(), stop);
+        var session = await sessions.Begin(person.Id, AddressOf(http), http.Request.Headers.UserAgent.ToString(), secondFactor, stop);
+        SecurityEvents.SignedIn(http, person.Id, secondFactor);
+        await http.SignInAsync(Principal(person, session));
+    }
+
+    /// <summary>The address a request came from, as the proxies in front of us tell it.</summary>
+    internal static string AddressOf(HttpContext http) => http.Connection.RemoteIpAddress?.ToString() ?? "unknown";
+
+    /// <summary>Reads session, stamp and roles again, so that what has ended ends at once.</summary>
     internal static async Task Refresh(CookieValidatePrincipalContext context)
     {
-        var people = context.HttpContext.RequestServices.GetRequiredService<PersonStore>();
+        var services = context.HttpContext.RequestServices;
         var user = context.Principal!;
         var stop = context.HttpContext.RequestAborted;
-        if (await people.StampOf(user.Id(), stop) is not { } stamp || stamp.ToString() != user.FindFirstValue(Stamp))
+        if (user.Session() is not { } session || await services.GetRequiredService<SessionStore>().Holder(session, user.Id(), stop) is not { } holder || holder.Stamp.ToString() != user.FindFirstValue(Stamp))
         {
             context.RejectPrincipal();
             await context.HttpContext.SignOutAsync();
@@ -54,10 +72,8 @@ static class SignedIn
         var identity = (ClaimsIdentity)user.Identity!;
         foreach (var old in identity.FindAll(RoleClaim).ToList())
             identity.RemoveClaim(old);
-        identity.AddClaims(RoleClaims(await people.RolesOf(user.Id(), stop)));
+        identity.AddClaims((await services.GetRequiredService<PersonStore>().RolesOf(user.Id(), holder.SecondFactor, stop)).Select(r => new Claim(RoleClaim, Claim(r.Company, r.Role))));
     }
-
-    static IEnumerable<Claim> RoleClaims(IEnumerable<(string Company, Role Role)> roles) => roles.Select(r => new Claim(RoleClaim, Claim(r.Company, r.Role)));
 
     static string Claim(string company, Role role) => $"{Words<Role>.Of(role)}:{Fold.Of(company)}";
 }

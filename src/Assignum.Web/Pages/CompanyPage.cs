@@ -109,7 +109,7 @@ public abstract class CompanyPage : PageModel
     /// <summary>After an act: says what was done, and goes to an address; beside a try-out the page stays, and the try-out lands anew.</summary>
     protected IActionResult Done(string said, string address)
     {
-        if (Request.IsHtmx(out var from) && from?.CurrentUrl is { } url && new Uri(url).AbsolutePath == At("try-out"))
+        if (Request.IsHtmx(out var from) && from?.CurrentUrl is { } url && Uri.TryCreate(url, UriKind.Absolute, out var there) && there.AbsolutePath == At("try-out"))
         {
             Response.Htmx(h => h.WithTrigger("mended"));
             return Partial("_Mended", said);

@@ -63,6 +63,14 @@ public sealed class IndexModel(CompanyStore companies, BalanceStore periods, Tim
         return Done(wanted ? $"From now on nobody releases a change of {Company.Name} that they had a hand in." : $"Approvers of {Company.Name} may release their own changes.", At("companies"));
     }
 
+    /// <summary>Says whether a second factor is demanded of whoever releases.</summary>
+    [Needs(Need.Administers)]
+    public async Task<IActionResult> OnPostFactorAsync(bool wanted)
+    {
+        await companies.SetSecondFactor(Company.Id, UserId, wanted, Stop);
+        return Done(wanted ? "Whoever releases must have signed in with a second factor from now on." : "A second factor is no longer demanded.", At("companies"));
+    }
+
     /// <summary>Opens the fiscal year after the last.</summary>
     [Needs(Need.Administers)]
     public async Task<IActionResult> OnPostYearAsync()
