@@ -1,6 +1,7 @@
 using System.Text;
 using Assignum.Core.Charts;
 using Assignum.Core.Groups;
+using Assignum.Formats;
 using Assignum.Formats.Charts;
 using Assignum.Formats.Rulebooks;
 using Assignum.Formats.Sheets;
@@ -88,6 +89,52 @@ public class SheetTests
             Assert.Equal(301, read.Count);
             Assert.Equal(["0299", "Töpfe <299> & \"mehr\"", "no"], read[300].Cells);
         }
+    }
+}
+
+/// <summary>Whatever is written as CSV, no cell of it starts a formula.</summary>
+public class FormulaTests
+{
+    [Theory]
+    [InlineData("=1+1", "'=1+1")]
+    [InlineData("+49 30", "'+49 30")]
+    [InlineData("-2", "'-2")]
+    [InlineData("@sum", "'@sum")]
+    [InlineData("\t=1", "'\t'=1")]
+    [InlineData("\uFF1D1+1", "'\uFF1D1+1")]
+    // A comma file that a spreadsheet reads with semicolons, bars or tabs.
+    [InlineData("seeds;=cmd", "seeds;'=cmd")]
+    [InlineData("seeds,-1|+2", "seeds,'-1|'+2")]
+    [InlineData("two\nlines\n=x", "two\nlines\n'=x")]
+    [InlineData("SEED-01", "SEED-01")]
+    [InlineData("a = b", "a = b")]
+    public void A_sign_that_starts_one_stands_behind_an_apostrophe(string text, string safe)
+    {
+        var table = new MemoryStream();
+        CsvTable.Write(table, new Table("x", [text], [[text]]));
+        Assert.Equal([safe, safe], SheetRecords(table.ToArray()));
+
+        // The journal and the subledgers of the command line are written by the same writer.
+        var written = new Utf8Text().AddCsv(text).Written.ToArray();
+        Assert.Equal([safe], SheetRecords(written));
+    }
+
+    static List<string> SheetRecords(byte[] csv)
+    {
+        using var reader = new CsvHelper.CsvParser(new StreamReader(new MemoryStream(csv)), System.Globalization.CultureInfo.InvariantCulture);
+        var cells = new List<string>();
+        while (reader.Read())
+            cells.AddRange(reader.Record!);
+        return cells;
+    }
+
+    [Fact]
+    public void Amounts_keep_their_sign()
+    {
+        var table = new MemoryStream();
+        CsvTable.Write(table, new Table("x", ["amount"], [[-1.5m]]));
+
+        Assert.Equal(["amount", "-1.5"], SheetRecords(table.ToArray()));
     }
 }
 

@@ -7,6 +7,29 @@ namespace Assignum.Storage.Tests;
 public sealed class PersonStoreTests(Nursery nursery) : IClassFixture<Nursery>
 {
     [Fact]
+    public async Task A_text_the_database_does_not_take_spoils_no_connection_for_whoever_comes_next()
+    {
+        var find = new Finding.FindStore(nursery.Source);
+        for (var i = 0; i < 20; i++)
+        {
+            await Assert.ThrowsAsync<UnkeepableTextException>(() => find.Find(nursery.Company, "see\0d", 5, default));
+            Assert.NotEmpty(await find.Find(nursery.Company, "seed", 5, default));
+        }
+    }
+
+    [Fact]
+    public async Task A_connection_on_which_anything_went_wrong_is_not_given_back()
+    {
+        await using var one = Database.Open(nursery.Owner + ";Maximum Pool Size=1");
+        Task<int> Backend() => one.Command("select pg_backend_pid()").Value<int>(default);
+        var first = await Backend();
+        Assert.Equal(first, await Backend());
+        await Assert.ThrowsAsync<Npgsql.PostgresException>(() => one.Command("select 1 / $1", 0).Value<int>(default));
+
+        Assert.NotEqual(first, await Backend());
+    }
+
+    [Fact]
     public async Task A_session_ends_when_somebody_ends_it_with_its_time_and_with_the_person()
     {
         var id = await nursery.People.Add("sessions", "Ses", "hash", default);

@@ -172,8 +172,42 @@ public sealed class PostingTests(Nursery nursery) : IClassFixture<Nursery>
     [InlineData("update entry set number = 1")]
     [InlineData("update event set received = '{}'")]
     [InlineData("drop table line")]
+    [InlineData("update balance set debit = 0")]
+    [InlineData("insert into balance select * from balance")]
+    [InlineData("update draft_row set edition = 1")]
+    [InlineData("update posting_row set edition = 1")]
+    [InlineData("update edition set note = ''")]
+    [InlineData("insert into edition (company_id, number) select id, 99 from company")]
+    [InlineData("update balance_row set last_entry = 0")]
+    [InlineData("insert into company (code, code_fold, name, currency) values ('X', 'X', 'X', 'EUR')")]
+    [InlineData("update app_user set name = 'x'")]
+    [InlineData("alter table rule disable trigger all")]
     public async Task The_application_s_role_can_t_change_what_is_posted(string sql) =>
         Assert.Equal("42501", (await Assert.ThrowsAsync<PostgresException>(() => nursery.Ask<object>(sql))).SqlState);
+
+    [Theory]
+    [InlineData("insert into rule (company_id, name, purpose, rung, keys, account_id, rule_key, validity, introduced_in) select company_id, 'x', 'bank', '{}', '{}', min(id), gen_random_uuid(), '(,)', 1 from account group by company_id")]
+    [InlineData("insert into member_setting (company_id, member_id, role, introduced_in, retired_in) select company_id, member_id, role, 1, 2 from member_setting where role is not null limit 1")]
+    [InlineData("update rule set account_id = account_id + 1 where introduced_in = 2")]
+    [InlineData("delete from tax_rule where introduced_in = 2")]
+    public async Task Nothing_of_a_released_edition_changes_and_nothing_comes_into_it(string sql) =>
+        Assert.Equal("P0001", (await Assert.ThrowsAsync<PostgresException>(() => nursery.Ask<object>(sql))).SqlState);
+
+    [Fact]
+    public async Task An_application_of_another_version_than_the_database_says_so()
+    {
+        await using var empty = await Testing.FreshDatabase.Make();
+        await using var source = Database.Open(empty.Owner);
+        Assert.Contains("has not been made ready", await Database.WhyNot(source, default), StringComparison.Ordinal);
+        Database.Migrate(empty.Owner);
+        Assert.Null(await Database.WhyNot(source, default));
+
+        await using var owner = NpgsqlDataSource.Create(empty.Owner);
+        await owner.CreateCommand("insert into schemaversions (scriptname, applied) values ('Assignum.Storage.Migrations.9999_from_the_future.sql', now())").ExecuteNonQueryAsync();
+        Assert.Contains("newer than the application: it has 9999_from_the_future", await Database.WhyNot(source, default), StringComparison.Ordinal);
+        await owner.CreateCommand("delete from schemaversions where scriptname like '%9999%' or scriptname like '%0012%'").ExecuteNonQueryAsync();
+        Assert.Contains("older than the application: it lacks 0012_people_and_sessions", await Database.WhyNot(source, default), StringComparison.Ordinal);
+    }
 
     [Fact]
     public async Task The_journal_is_paged_and_filtered()

@@ -27,6 +27,12 @@ public sealed class FreshDatabase : IAsyncDisposable
         return database;
     }
 
+    /// <summary>Takes the database away from whoever uses it, or brings it back: nobody can connect, and who was connected is cut off.</summary>
+    public async Task Away(bool away)
+    {
+        await Run(away ? $"alter database {name} rename to {name}_away" : $"alter database {name}_away rename to {name}", away ? $"select pg_terminate_backend(pid) from pg_stat_activity where datname = '{name}'" : null);
+    }
+
     /// <inheritdoc/>
     public async ValueTask DisposeAsync()
     {
@@ -34,11 +40,25 @@ public sealed class FreshDatabase : IAsyncDisposable
         await Run($"drop database if exists {name} with (force)");
     }
 
-    async Task Run(string sql)
+    async Task Run(string sql, string? before = null)
     {
         await using var connection = new NpgsqlConnection(cluster);
         await connection.OpenAsync();
-        await using var command = new NpgsqlCommand(sql, connection);
-        await command.ExecuteNonQueryAsync();
+        for (var tries = 0; ; tries++)
+        {
+            try
+            {
+                if (before is not null)
+                    await using (var first = new NpgsqlCommand(before, connection))
+                        await first.ExecuteNonQueryAsync();
+                await using var command = new NpgsqlCommand(sql, connection);
+                await command.ExecuteNonQueryAsync();
+                return;
+            }
+            catch (PostgresException inUse) when (inUse.SqlState == PostgresErrorCodes.ObjectInUse && tries < 20)
+            {
+                await Task.Delay(100);
+            }
+        }
     }
 }

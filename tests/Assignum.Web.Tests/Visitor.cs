@@ -100,6 +100,21 @@ sealed class Visitor
         return (await answer.Content.ReadFromJsonAsync<JsonElement>()).Clone();
     }
 
+    /// <summary>Sends a body of JSON as it stands.</summary>
+    internal async Task<HttpStatusCode> SendBare(string address, string body)
+    {
+        using var request = new HttpRequestMessage(HttpMethod.Post, address) { Content = new StringContent(body, System.Text.Encoding.UTF8, "application/json") };
+        request.Headers.Add("RequestVerificationToken", Token);
+        return (await client.SendAsync(request)).StatusCode;
+    }
+
+    /// <summary>Sends fields with headers of one's own.</summary>
+    internal async Task<HttpStatusCode> SendBare(HttpRequestMessage request, params (string Name, string Value)[] fields)
+    {
+        request.Content = new FormUrlEncodedContent(fields.Append(("__RequestVerificationToken", Token)).Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2)));
+        return (await client.SendAsync(request)).StatusCode;
+    }
+
     internal async Task<JsonElement> Read(string address) => (await client.GetFromJsonAsync<JsonElement>(address)).Clone();
 
     internal async Task<HttpResponseMessage> GetBare(string address) => await client.GetAsync(address);

@@ -8,7 +8,11 @@ namespace Assignum.Formats.Sheets;
 /// <summary>Writes a table as CSV (RFC 4180), UTF-8 with a mark, so that spreadsheets read it rightly. A text that would start a formula is put behind an apostrophe.</summary>
 public static class CsvTable
 {
-    static readonly CsvConfiguration Settings = new(CultureInfo.InvariantCulture) { NewLine = "\r\n" };
+    static readonly CsvConfiguration Settings = new(CultureInfo.InvariantCulture)
+    {
+        // A lone line feed breaks a record too, whatever this file ends its records with.
+        NewLine = "\r\n", ShouldQuote = cell => cell.Field.AsSpan().IndexOfAny("\r\n") >= 0 || ConfigurationFunctions.ShouldQuote(cell),
+    };
 
     /// <summary>Writes it; the stream stays open.</summary>
     public static void Write(Stream to, Table table)

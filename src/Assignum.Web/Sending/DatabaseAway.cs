@@ -29,7 +29,7 @@ static class DatabaseAway
     internal static bool IsAway(Exception? fault) => fault switch
     {
         null => false,
-        PostgresException { SqlState: [.. var state] } => state.StartsWith("08", StringComparison.Ordinal) || state.StartsWith("57P", StringComparison.Ordinal) || state == PostgresErrorCodes.TooManyConnections,
+        PostgresException { SqlState: [.. var state] } => state.StartsWith("08", StringComparison.Ordinal) || state.StartsWith("57P", StringComparison.Ordinal) || state is PostgresErrorCodes.TooManyConnections or PostgresErrorCodes.InvalidCatalogName,
         NpgsqlException or SocketException => true,
         AggregateException many => many.InnerExceptions.Any(IsAway),
         _ => IsAway(fault.InnerException),

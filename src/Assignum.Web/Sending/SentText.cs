@@ -37,7 +37,14 @@ static class SentText
             await Refuse(http, inForm);
             return;
         }
-        await next(http);
+        try
+        {
+            await next(http);
+        }
+        catch (Storage.UnkeepableTextException unkeepable) when (!http.Response.HasStarted)
+        {
+            await Refuse(http, unkeepable.Message + " Type it again.");
+        }
     });
 
     static async Task<string?> FormFault(HttpContext http)

@@ -71,7 +71,8 @@ public sealed class NumberingModel(ChartStore charts, NumberingStore numbering) 
         if (await numbering.Change(Company.Id, UserId, seen, Plan, Stop) is { } refusal)
         {
             Faults = [new(refusal.Field, refusal.Message)];
-            Proposal = Renumbering.Propose(Chart.Tree, Plan, Chart.Kept);
+            // A plan that is faulty itself proposes nothing.
+            Proposal = Plan.Faults(Chart.Tree).Count > 0 ? null : Renumbering.Propose(Chart.Tree, Plan, Chart.Kept);
             return Refused();
         }
         return Done(seen is null ? "The numbering plan holds." : "The numbering plan holds, and the accounts have their new numbers. The old ones are kept for them and not given again.", At("chart/numbering"));

@@ -42,7 +42,7 @@ public sealed class SheetModel(UploadStore uploads, JobStore jobs, TimeProvider 
     {
         if (!Lay(family))
             return NotFound();
-        var purposes = purpose.Select(Purpose.Find).OfType<Purpose>().ToList();
+        var purposes = purpose.OfType<string>().Select(Purpose.Find).OfType<Purpose>().Distinct().ToList();
         var table = MemberSheet.Of(Books.Draft.Shown, Family.Name, purposes, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime), string.IsNullOrEmpty(group) ? null : m => Fold.Same(m.Group, group));
         return Export(table, Family.Plural, kind);
     }

@@ -42,7 +42,14 @@ public sealed record GridData(string Down, string Across, IReadOnlyList<AxisValu
 /// <param name="Own">Id of the cell's own rule as it was seen, or null.</param>
 /// <param name="Seen">What that rule said.</param>
 /// <param name="Typed">Somebody typed it into this very cell; filled and pasted cells that say what holds already stay as they are.</param>
-public sealed record CellSent(string? Row, string? Column, string? Text, string? Own, string? Seen, bool Typed);
+public sealed record CellSent(string? Row, string? Column, string? Text, string? Own, string? Seen, bool Typed)
+{
+    const int LongestText = 300;
+
+    /// <summary>Cells as they were sent, checked as every text that enters is; null when they are no cells at all.</summary>
+    internal static CellSent[]? Read(CellSent?[]? sent) =>
+        sent is null || sent.Any(c => c is null || new[] { c.Row, c.Column, c.Text, c.Own, c.Seen }.Any(t => t is not null && Sending.SentText.Fault(t, "cell", LongestText) is not null)) ? null : [.. sent.OfType<CellSent>()];
+}
 
 /// <summary>What came of it.</summary>
 /// <param name="Faults">Why nothing was changed: place in what was sent, and a sentence; empty when all was.</param>

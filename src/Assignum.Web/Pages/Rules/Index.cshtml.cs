@@ -78,17 +78,19 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
 
     /// <summary>Changes cells in the draft, all or none.</summary>
     [Needs(Need.Prepares)]
-    public async Task<IActionResult> OnPostCellsAsync(string purpose, [FromBody] CellSent[] sent)
+    public async Task<IActionResult> OnPostCellsAsync(string purpose, [FromBody] CellSent?[]? sent)
     {
         if (!LayGrid(purpose))
             return NotFound();
+        if (CellSent.Read(sent) is not { } cellsSent)
+            return BadRequest();
         var grid = RuleGrid();
         var (edits, places, faults) = (new List<CellEdit>(), new List<int>(), new List<object[]>());
         var posting = Draft.Book.Accounts.Where(a => a.Kind == AccountKind.Posting).ToList();
         var picked = new Dictionary<string, Picked<Account>>(StringComparer.Ordinal);
-        for (var i = 0; i < sent.Length; i++)
+        for (var i = 0; i < cellsSent.Length; i++)
         {
-            var (cell, text) = (sent[i], sent[i].Text?.Trim() ?? "");
+            var (cell, text) = (cellsSent[i], cellsSent[i].Text?.Trim() ?? "");
             if (grid.OwnRung(cell.Row, cell.Column) is null)
             {
                 faults.Add([i, $"The ladder has no rung for {(cell.Row is null && cell.Column is null ? "the company default" : string.Join(" + ", grid.When(cell.Row, cell.Column).Select(w => w.Fact.InWords())))}. Add it to the ladder first."]);

@@ -80,9 +80,9 @@ public sealed class LadderModel(LadderStore ladders, Coverages coverages, TimePr
 
     LadderChange Counted() => LadderChange.Of(Books.Draft.Shown, Purpose, Proposed, Date);
 
-    string? Added(string[] names)
+    string? Added(string?[] names)
     {
-        var facts = names.Select(n => FactNames.TryParse(n, out var fact) && FactNames.OfPurposes.Contains(fact) ? fact : (Fact?)null).Distinct().ToList();
+        var facts = names.Select(n => FactNames.TryParse(n ?? "", out var fact) && FactNames.OfPurposes.Contains(fact) ? fact : (Fact?)null).Distinct().ToList();
         if (facts.Contains(null))
             return $"“{string.Join(", ", names)}” are not facts a rung can ask for. Choose from the list.";
         var rung = new Rung([.. facts.OfType<Fact>().Order()]);
@@ -94,15 +94,18 @@ public sealed class LadderModel(LadderStore ladders, Coverages coverages, TimePr
         return null;
     }
 
-    ImmutableArray<Rung>? Read(string[] names)
+    ImmutableArray<Rung>? Read(string?[] sent)
     {
+        if (sent.Contains(null))
+            return null;
+        string[] names = sent!;
         if (names.Length == 0)
             return [.. Ladder];
         var rungs = new List<Rung>();
         foreach (var name in names)
         {
             var facts = name == Rung.Default.Name ? [] : name.Split('+').Select(f => FactNames.TryParse(f, out var fact) ? fact : (Fact?)null).ToList();
-            if (facts.Contains(null))
+            if (facts.Contains(null) || facts.Distinct().Count() < facts.Count)
                 return null;
             rungs.Add(new Rung([.. facts.OfType<Fact>()]));
         }

@@ -45,13 +45,15 @@ public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider
 
     /// <summary>Changes cells in the draft, all or none.</summary>
     [Needs(Need.Prepares)]
-    public async Task<IActionResult> OnPostCellsAsync([FromBody] CellSent[] sent)
+    public async Task<IActionResult> OnPostCellsAsync([FromBody] CellSent?[]? sent)
     {
+        if (CellSent.Read(sent) is not { } cellsSent)
+            return BadRequest();
         var grid = TaxGrid(Books);
         var (edits, places, faults) = (new List<(TaxRule, string?)>(), new List<int>(), new List<object[]>());
-        for (var i = 0; i < sent.Length; i++)
+        for (var i = 0; i < cellsSent.Length; i++)
         {
-            var (cell, text) = (sent[i], sent[i].Text?.Trim() ?? "");
+            var (cell, text) = (cellsSent[i], cellsSent[i].Text?.Trim() ?? "");
             var code = text.Length == 0 ? default : Pick.One(text, Draft.Book.TaxCodes, t => t.Code, t => t.Name, "tax code");
             if (code.Fault is { } fault)
                 faults.Add([i, fault]);
