@@ -14,6 +14,7 @@ namespace Assignum.Web.Pages;
 public sealed record FindResult(string Code, string Name, string Kind, string Address);
 
 /// <summary>The find box's results.</summary>
+[Microsoft.AspNetCore.RateLimiting.EnableRateLimiting(Limits.Find)]
 public sealed class FindModel(FindStore store) : CompanyPage
 {
     const int Most = 14;

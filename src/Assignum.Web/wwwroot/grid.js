@@ -67,9 +67,9 @@
         for (let c = left; c < right; c++) line.append(this.drawn(r, c));
         parts.push(line);
       }
-      const editing = this.edit?.box;
-      this.board.replaceChildren(...parts);
-      if (editing) this.board.append(editing);
+      // What is being typed stays where it is: taken out and put back it would lose the focus.
+      for (const child of [...this.board.children]) if (child !== this.edit?.box) child.remove();
+      this.board.prepend(...parts);
       if (this.rows === 0) this.board.append(element("p", "empty", "No row fits. Clear the filter, or add what is missing to its list."));
     }
 

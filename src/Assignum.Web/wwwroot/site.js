@@ -1,6 +1,10 @@
 // Keys, the find box, the drawer and its pin. Everything else is links and forms.
 (() => {
   const drawer = document.getElementById("drawer"), find = document.getElementById("find"), found = document.getElementById("found"), keys = document.getElementById("keys");
+  // What this browser keeps belongs to a person: it goes when they sign out, and when somebody else signs in.
+  const me = document.body.dataset.person;
+  if (me && sessionStorage.getItem("person") !== me) { sessionStorage.clear(); sessionStorage.setItem("person", me); }
+  document.querySelector("form.who")?.addEventListener("submit", () => sessionStorage.clear());
   const pinKey = "pinned:" + (document.body.dataset.company || "");
   const typing = e => e.target.closest("input, select, textarea, [contenteditable]");
 
@@ -51,7 +55,9 @@
     if (leaving) return;
     const p = document.createElement("p");
     p.className = "fault"; p.setAttribute("role", "alert");
-    p.textContent = "The server did not answer as it should. Nothing was changed; load the page again and repeat the act.";
+    p.textContent = e.detail.xhr?.status === 503 ? "The database can't be reached at the moment, and nothing was changed. What you typed is still here; try again in a while."
+      : e.detail.xhr?.status === 429 ? "That was more often than this page is asked for. Wait a minute, then go on; what you typed is still here."
+      : "The server did not answer as it should. Nothing was changed; load the page again and repeat the act.";
     (e.detail.target || document.getElementById("page")).prepend(p);
   };
   document.addEventListener("htmx:responseError", complain);

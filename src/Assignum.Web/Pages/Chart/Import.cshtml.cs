@@ -20,6 +20,7 @@ namespace Assignum.Web.Pages.Chart;
 
 /// <summary>Brings in a chart from a file or from pasted rows: its columns and codes are understood together, every row is explained, and only then it is taken in.</summary>
 [Authorize(Policy = Policies.Prepares)]
+[Microsoft.AspNetCore.RateLimiting.EnableRateLimiting(Limits.Upload)]
 [RequestSizeLimit(LargestRequest), RequestFormLimits(MultipartBodyLengthLimit = LargestRequest, ValueCountLimit = 4096)]
 public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingStore mappings, JobStore jobs) : CompanyPage
 {

@@ -14,6 +14,7 @@ namespace Assignum.Web.Pages.Groups;
 
 /// <summary>Items or parties as a sheet: taken away, filled in, and brought back.</summary>
 [Authorize(Policy = Policies.Reads)]
+[Microsoft.AspNetCore.RateLimiting.EnableRateLimiting(Limits.Upload)]
 [RequestSizeLimit(LargestRequest), RequestFormLimits(MultipartBodyLengthLimit = LargestRequest)]
 public sealed class SheetModel(UploadStore uploads, JobStore jobs, TimeProvider clock) : CompanyPage
 {
