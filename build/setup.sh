@@ -118,7 +118,7 @@ database_make() {
   local ask=("$(pg_bin)/psql" -h 127.0.0.1 -p "$1" -U app -v ON_ERROR_STOP=1 -qAt)
   export PGPASSWORD=$2
   if [ "$("${ask[@]}" -d postgres -c "select count(*) from pg_database where datname = '$3'")" = 0 ]; then "${ask[@]}" -d postgres -c "create database $3"; fi
-  "${ask[@]}" -d postgres >/dev/null <<SQL
+  PGOPTIONS="-c client_min_messages=warning" "${ask[@]}" -d postgres >/dev/null <<SQL
 do \$\$ begin
   if not exists (select from pg_roles where rolname = 'assignum_app') then create role assignum_app nologin; end if;
   if not exists (select from pg_roles where rolname = 'assignum_web') then create role assignum_web login; end if;

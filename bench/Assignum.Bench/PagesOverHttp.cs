@@ -1,6 +1,5 @@
 using System.Diagnostics;
 using System.Globalization;
-using System.Net;
 using System.Text;
 using System.Text.RegularExpressions;
 using Assignum.Storage.People;
@@ -11,39 +10,25 @@ namespace Assignum.Bench;
 /// <summary>Starts the application on a database and asks for its pages over HTTP, against a page without data.</summary>
 static partial class PagesOverHttp
 {
-    const string Password = "seedling-2026";
+    internal const string Password = "seedling-2026";
 
     /// <summary>Prints median and p95 of each page.</summary>
     internal static async Task Measure(BenchDatabase database, string what, IReadOnlyList<string> paths, string goal, int rounds, Func<HttpClient, string, Task>? more = null)
     {
         var people = new PersonStore(database.Source);
         await people.Grant(database.Company, await people.Add("ines", "Ines", new PasswordHasher<Person>().HashPassword(null!, Password), default), Role.Preparer, null, default);
-        var port = FreePort();
-        using var application = Start(database.Owner, port);
-        try
-        {
-            using var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer() }) { BaseAddress = new Uri($"http://127.0.0.1:{port}"), Timeout = TimeSpan.FromMinutes(5) };
-            for (var attempt = 0; ; attempt++)
-                try { await client.GetStringAsync("/health/ready"); break; }
-                catch (HttpRequestException) when (attempt < 120) { await Task.Delay(500); }
-            var token = Token().Match(await client.GetStringAsync("/sign-in")).Groups[1].Value;
-            using (var form = new FormUrlEncodedContent([new("name", "ines"), new("password", Password), new("__RequestVerificationToken", token)]))
-                await client.PostAsync("/sign-in", form);
+        using var application = await RunningApplication.Start(database.Owner);
+        var client = await application.SignIn("ines", Password);
 
-            var bare = await Times(client, "/sign-in", rounds);
-            Ratio.Say($"{what}: a page without data: median {bare.Median:0.0} ms, p95 {bare.P95:0.0} ms");
-            foreach (var path in paths)
-            {
-                var (median, p95) = await Times(client, "/b/" + path, rounds);
-                Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{what}: {path}: median {median:0.0} ms, p95 {p95:0.0} ms, {p95 / bare.P95:0.0} × the page without data; goal: {goal}"));
-            }
-            if (more is not null)
-                await more(client, SentToken().Match(await client.GetStringAsync("/b/rules/revenue")).Groups[1].Value);
-        }
-        finally
+        var bare = await Times(client, "/sign-in", rounds);
+        Ratio.Say($"{what}: a page without data: median {bare.Median:0.0} ms, p95 {bare.P95:0.0} ms");
+        foreach (var path in paths)
         {
-            application.Kill(entireProcessTree: true);
+            var (median, p95) = await Times(client, "/b/" + path, rounds);
+            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{what}: {path}: median {median:0.0} ms, p95 {p95:0.0} ms, {p95 / bare.P95:0.0} × the page without data; goal: {goal}"));
         }
+        if (more is not null)
+            await more(client, SentToken().Match(await client.GetStringAsync("/b/rules/revenue")).Groups[1].Value);
     }
 
     /// <summary>Milliseconds of a POST of JSON, as the grid sends it.</summary>
@@ -73,25 +58,6 @@ static partial class PagesOverHttp
         times.Sort();
         return (times[rounds / 2], times[(int)(rounds * .95)]);
     }
-
-    static int FreePort()
-    {
-        using var listener = new System.Net.Sockets.TcpListener(IPAddress.Loopback, 0);
-        listener.Start();
-        return ((IPEndPoint)listener.LocalEndpoint).Port;
-    }
-
-    static Process Start(string database, int port)
-    {
-        var root = AppContext.BaseDirectory[..AppContext.BaseDirectory.IndexOf("/bench/", StringComparison.Ordinal)];
-        var start = new ProcessStartInfo("dotnet", [$"{root}/src/Assignum.Web/bin/Release/net10.0/Assignum.Web.dll", "--contentRoot", $"{root}/src/Assignum.Web", "--urls", $"http://127.0.0.1:{port}"]) { RedirectStandardOutput = true };
-        start.Environment["ASSIGNUM_DB"] = database;
-        start.Environment.Remove("ASSIGNUM_DEMO");
-        return Process.Start(start) ?? throw new InvalidOperationException("The application can't be started.");
-    }
-
-    [GeneratedRegex("__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)")]
-    private static partial Regex Token();
 
     [GeneratedRegex("\"RequestVerificationToken\":\"([^\"]+)\"")]
     private static partial Regex SentToken();

@@ -1,5 +1,6 @@
 // Prints the ratios of the product's speed, each with its reference in the same run:
-// bench/run resolve | sql | memory | land | post | chart | rules | million, or all of them.
+// bench/run resolve | sql | memory | land | post | chart | rules | million, or all of them;
+// kills, or kills:2 for a short form, and fuzz only when asked for.
 using Assignum.Bench;
 using BenchmarkDotNet.Running;
 
@@ -16,7 +17,10 @@ foreach (var part in asked)
         case "chart": await ChartImports.Run(); await ChartPages.Run(); break;
         case "rules": await RulebookPages.Run(); break;
         case "million": await MillionRules.Run(); break;
-        default: Console.Error.WriteLine($"bench: there is no part {part}. Parts: resolve, memory, land, sql, post, chart, rules, million."); return 2;
+        case "kills" or "kills:2": if (!await Kills.Run(part == "kills" ? 10 : 2)) return 1; break;
+        case "fuzz": if (!await Fuzz.Run()) return 1; break;
+        case "fuzz-events" or "fuzz-rulebooks" or "fuzz-sheets" or "fuzz-large": if (!Fuzz.Run(part)) return 1; break;
+        default: Console.Error.WriteLine($"bench: there is no part {part}. Parts: resolve, memory, land, sql, post, chart, rules, million, kills, fuzz."); return 2;
     }
 }
 return 0;

@@ -8,6 +8,7 @@ static class ExitCode
     internal const int WrongUse = 2;
     internal const int SomeHeld = 3;
     internal const int RulebookRefused = 4;
+    internal const int BooksAdrift = 5;
 
     /// <summary>Runs a command; a file that can't be read or written is wrong use, anything else unforeseen is our fault.</summary>
     internal static int Of(Func<int> command)

@@ -28,9 +28,14 @@ public static class Database
             : throw new InvalidOperationException($"Migration {result.ErrorScript?.Name} failed: {result.Error.Message}", result.Error);
     }
 
-    /// <summary>Connections for the application, with the rights of its role whoever signs in.</summary>
-    public static NpgsqlDataSource Open(string connection) =>
-        NpgsqlDataSource.Create(new NpgsqlConnectionStringBuilder(connection) { Options = "-c role=assignum_app", MaxAutoPrepare = 100, IncludeErrorDetail = false });
+    /// <summary>Connections for the application, with the rights of its role whoever signs in. Where several hosts are named, a primary and its standbys, the one that takes writes is used, also after they have changed places.</summary>
+    public static NpgsqlDataSource Open(string connection)
+    {
+        var settings = new NpgsqlConnectionStringBuilder(connection) { Options = "-c role=assignum_app", MaxAutoPrepare = 100, IncludeErrorDetail = false };
+        return settings.Host?.Contains(',', StringComparison.Ordinal) == true
+            ? new NpgsqlDataSourceBuilder(settings.ConnectionString).BuildMultiHost().WithTargetSession(TargetSessionAttributes.Primary)
+            : NpgsqlDataSource.Create(settings);
+    }
 
     /// <summary>Why the application can't work with the database as it is; null when it can.</summary>
     /// <param name="source">Connections of the application.</param>

@@ -39,7 +39,8 @@ public sealed class GridTests(Browser browser) : IClassFixture<Browser>
 
         // Taken back in one step, and a fault in one cell lets nothing in.
         browser.Press(Keys.Control + "z" + Keys.Control);
-        browser.Sees("Undone.", ".said-grid");
+        browser.Sees("Undone: ", ".said-grid");
+        browser.Sees("and 99 more", ".said-grid");
         browser.Until(() => !Cell(1, 3).StartsWith("4310", StringComparison.Ordinal), "what stood there before");
         browser.Sees("6 changes", "[data-draft]");
         browser.Clip("4030\tno such account");

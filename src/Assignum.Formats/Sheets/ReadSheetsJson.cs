@@ -7,12 +7,13 @@ namespace Assignum.Formats.Sheets;
 public static class ReadSheetsJson
 {
     /// <summary>Writes them.</summary>
-    public static byte[] Write(ReadSheets sheets)
+    public static ReadOnlyMemory<byte> Write(ReadSheets sheets)
     {
-        var content = new MemoryStream();
-        using (var packed = new BrotliStream(content, CompressionLevel.Fastest))
+        // Packed text is shorter than the text; a buffer that need not grow is never there twice.
+        var content = new MemoryStream(sheets.Sheets.Sum(s => s.Rows.Sum(r => r.Cells.Sum(c => c.Length))) + 1_000);
+        using (var packed = new BrotliStream(content, CompressionLevel.Fastest, leaveOpen: true))
             JsonSerializer.Serialize(packed, sheets);
-        return content.ToArray();
+        return content.GetBuffer().AsMemory(0, (int)content.Length);
     }
 
     /// <summary>Reads what was written here.</summary>

@@ -49,7 +49,7 @@ public sealed class UploadStore(NpgsqlDataSource source)
     }
 
     /// <summary>Keeps what was read of a file.</summary>
-    public Task KeepRead(int company, Guid id, byte[] read, CancellationToken stop) =>
+    public Task KeepRead(int company, Guid id, ReadOnlyMemory<byte> read, CancellationToken stop) =>
         source.Command("update upload set read = $3 where company_id = $1 and id = $2", company, id, read).Run(stop);
 
     /// <summary>Forgets a file.</summary>

@@ -1,15 +1,10 @@
-using System.Security.Cryptography;
-using System.Text;
-
 namespace Assignum.Web.Access;
 
-/// <summary>What a password must be, and the links that set one.</summary>
+/// <summary>What a password must be.</summary>
 static class Passwords
 {
     /// <summary>Fewest and most characters. More than the most would only keep the hasher busy.</summary>
     internal const int Shortest = 12, Longest = 128;
-    /// <summary>How long a link lasts.</summary>
-    internal static readonly TimeSpan LinkLasts = TimeSpan.FromHours(24);
 
     // The ones everybody tries first; a list of more is no use without one of millions.
     static readonly string[] Usual = ["password", "passwort", "123456", "qwerty", "letmein", "welcome", "assignum"];
@@ -22,13 +17,4 @@ static class Passwords
         : Usual.Any(usual => password.Replace(usual, "", StringComparison.OrdinalIgnoreCase).Length < Shortest / 2) ? "The password is among those everybody tries first. Choose another; a few words do well."
         : password.Distinct().Count() < 5 ? "The password repeats a few characters. Choose another; a few words do well."
         : null;
-
-    /// <summary>A token for a link, and the hash under which it is kept: who reads the database can't use it.</summary>
-    internal static (string Token, byte[] Hash) NewLink()
-    {
-        var token = Convert.ToHexString(RandomNumberGenerator.GetBytes(32)).ToLowerInvariant();
-        return (token, HashOf(token));
-    }
-
-    internal static byte[] HashOf(string? token) => SHA256.HashData(Encoding.UTF8.GetBytes(token ?? ""));
 }

@@ -19,13 +19,13 @@ public sealed class ResetModel(PersonStore people, IPasswordHasher<Person> hashe
 
     /// <summary>Shows the form.</summary>
     [Needs(Need.Nothing)]
-    public async Task OnGetAsync(string? token, CancellationToken stop) => For = (await people.OfLink(Passwords.HashOf(token), stop))?.ShownAs;
+    public async Task OnGetAsync(string? token, CancellationToken stop) => For = (await people.OfLink(LinkToken.HashOf(token), stop))?.ShownAs;
 
     /// <summary>Sets the password.</summary>
     [Needs(Need.Nothing)]
     public async Task<IActionResult> OnPostAsync(string? token, string? then, string? again)
     {
-        var person = await people.OfLink(Passwords.HashOf(token), CancellationToken.None);
+        var person = await people.OfLink(LinkToken.HashOf(token), CancellationToken.None);
         For = person?.ShownAs;
         if (person is not null && (Passwords.Fault(then, person.Name) ?? (then != again ? "The two don't agree. Type the new password twice." : null)) is { } fault)
         {
@@ -33,7 +33,7 @@ public sealed class ResetModel(PersonStore people, IPasswordHasher<Person> hashe
             Response.StatusCode = StatusCodes.Status400BadRequest;
             return Page();
         }
-        if (person is null || !await people.UseLink(Passwords.HashOf(token), hasher.HashPassword(person, then!), CancellationToken.None))
+        if (person is null || !await people.UseLink(LinkToken.HashOf(token), hasher.HashPassword(person, then!), CancellationToken.None))
         {
             For = null;
             Response.StatusCode = StatusCodes.Status404NotFound;

@@ -93,8 +93,8 @@ public sealed class IndexModel(PersonStore people, SessionStore sessions, Compan
     {
         if (await Theirs(person) is not { } known)
             return await Refuse("Choose somebody of the list.");
-        var (token, hash) = Passwords.NewLink();
-        await people.MakeLink(Company.Id, UserId, known.Id, hash, Passwords.LinkLasts, Stop);
+        var (token, hash) = LinkToken.New();
+        await people.MakeLink(Company.Id, UserId, known.Id, hash, LinkToken.Lasts, Stop);
         SecurityEvents.Changed(HttpContext, "made a link for a new password", known.Id);
         Link = (known.ShownAs, $"{Request.Scheme}://{Request.Host}/new-password/{token}");
         await Lay();
