@@ -29,8 +29,8 @@ static class ChartPages
         {
             "create temporary table leaf as select row_number() over (order by a.id) - 1 as place, a.id from account a join account_setting s on s.company_id = a.company_id and s.account_id = a.id where s.kind = 'posting'",
             $"""
-             insert into event (company_id, id, connection, source_id, revision, type, date, document_date, tax_date, due_date, digest, received, prepared, outcome, edition)
-             select {database.Company}, i, 'OWN', 'E' || i, 1, 'manual-journal', d, d, d, d, '', 'null', 'null', 'landed', 2 from (select i, date '2026-01-01' + (i * 7 % 365)::integer as d from generate_series(1, {entries}) i) e
+             insert into event (company_id, id, source, connection, source_id, revision, type, date, document_date, tax_date, due_date, digest, received, prepared, outcome, edition)
+             select {database.Company}, i, 'own', 'OWN', 'E' || i, 1, 'manual-journal', d, d, d, d, '', 'null', 'null', 'landed', 2 from (select i, date '2026-01-01' + (i * 7 % 365)::integer as d from generate_series(1, {entries}) i) e
              """,
             $"""
              insert into entry (company_id, id, fiscal_year_id, number, date, period_id, event_id, edition, total)
@@ -45,7 +45,8 @@ static class ChartPages
              insert into balance (company_id, account_id, period_id, currency, debit, credit, document_amount)
              select l.company_id, l.account_id, e.period_id, 'EUR', sum(greatest(l.amount, 0)), sum(greatest(-l.amount, 0)), sum(l.amount) from line l join entry e on e.company_id = l.company_id and e.id = l.entry_id group by 1, 2, 3
              """,
-            $"update posting_row set last_entry = {entries}, last_event = {entries}", "analyze",
+            $"update posting_row set last_entry = {entries}, last_event = {entries}",
+            "insert into balance_row (company_id, last_entry) select company_id, last_entry from posting_row on conflict (company_id) do update set last_entry = excluded.last_entry", "analyze",
         })
         {
             await using var command = new NpgsqlCommand(sql, connection) { CommandTimeout = 0 };
