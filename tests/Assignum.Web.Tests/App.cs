@@ -1,6 +1,12 @@
+using System.Collections.Concurrent;
 using Assignum.Testing;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Mvc.Testing;
+using Microsoft.AspNetCore.TestHost;
+using Microsoft.Extensions.DependencyInjection;
+using Serilog;
+using Serilog.Core;
+using Serilog.Events;
 
 namespace Assignum.Web.Tests;
 
@@ -11,6 +17,10 @@ public sealed class App : WebApplicationFactory<Program>, IAsyncLifetime
     public const string Password = "seedling-2026";
 
     FreshDatabase database = null!;
+    readonly Kept kept = new();
+
+    /// <summary>What the application has logged of itself.</summary>
+    internal IEnumerable<LogEvent> Logged => kept.Events;
 
     public async Task InitializeAsync()
     {
@@ -25,7 +35,15 @@ public sealed class App : WebApplicationFactory<Program>, IAsyncLifetime
         // Tests sign in and send far more often than people do.
         foreach (var limit in new[] { "sign-in", "find", "upload", "api" })
             builder.UseSetting("Limits:" + limit, "1000000");
+        builder.ConfigureTestServices(services => services.AddSingleton<Serilog.ILogger>(new LoggerConfiguration().WriteTo.Sink(kept).CreateLogger()));
         builder.UseSetting("ASSIGNUM_DEMO", Path.Combine(AppContext.BaseDirectory, "demo"));
+    }
+
+    sealed class Kept : ILogEventSink
+    {
+        internal ConcurrentQueue<LogEvent> Events { get; } = new();
+
+        public void Emit(LogEvent logEvent) => Events.Enqueue(logEvent);
     }
 
     async Task IAsyncLifetime.DisposeAsync()

@@ -24,6 +24,22 @@ public sealed class PeopleSafetyTests(App app) : IClassFixture<App>
     }
 
     [Fact]
+    public async Task Sign_ins_failures_lock_outs_refusals_and_grants_are_security_events_without_what_was_typed()
+    {
+        var (adam, _) = await Hired("watched", "viewer");
+        var stranger = new Visitor(app);
+        for (var i = 0; i < 6; i++)
+            await SignIn(stranger, "watched", "a wrong one, typed");
+        await (await Visitor.SignedIn(app, "vera")).Get("/qn/people");
+        await (await adam.Get("/qn/people")).Submit("form[action*=Grant]", ("person", "watched"), ("role", "preparer"));
+
+        var events = app.Logged.Where(e => e.Properties.ContainsKey("SecurityEvent")).ToList();
+        Assert.Superset(new HashSet<string> { "signed-in", "sign-in-failed", "locked-out", "refused", "people" }, events.Select(e => e.Properties["SecurityEvent"].ToString().Trim('"')).ToHashSet());
+        Assert.All(events, e => Assert.True(e.Properties.ContainsKey("Address") && e.Properties.ContainsKey("Path")));
+        Assert.All(app.Logged, e => Assert.DoesNotContain("typed", e.RenderMessage(System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal));
+    }
+
+    [Fact]
     public async Task Signing_out_ends_the_session_on_the_server_and_what_the_browser_keeps()
     {
         var (_, one) = await Hired("out");

@@ -1,11 +1,10 @@
-using Serilog;
-
 namespace Assignum.Web.Access;
 
 /// <summary>What whoever watches over the installation wants to see: refusals, sign-ins that failed, lock-outs, grants. Each is a line of the log with its kind.</summary>
 static class SecurityEvents
 {
-    static Serilog.ILogger Of(HttpContext http, string kind) => Log.ForContext("SecurityEvent", kind).ForContext("Address", Access.SignedIn.AddressOf(http)).ForContext("Path", http.Request.Path.Value);
+    static Serilog.ILogger Of(HttpContext http, string kind) =>
+        http.RequestServices.GetRequiredService<Serilog.ILogger>().ForContext("SecurityEvent", kind).ForContext("Address", Access.SignedIn.AddressOf(http)).ForContext("Path", http.Request.Path.Value);
 
     static int? Person(HttpContext http) => http.User.Identity?.IsAuthenticated == true ? http.User.Id() : null;
 
