@@ -26,7 +26,8 @@ sealed class BenchDatabase : IAsyncDisposable
 
     internal static async Task<BenchDatabase> Make(Rulebook book, string? cluster = null)
     {
-        var made = new BenchDatabase(cluster ?? Environment.GetEnvironmentVariable("ASSIGNUM_BENCH_DB") ?? throw new InvalidOperationException("ASSIGNUM_BENCH_DB is not set. Start with bench/run, which makes a cluster."));
+        var made = new BenchDatabase(cluster ?? Environment.GetEnvironmentVariable("ASSIGNUM_BENCH_DB")
+            ?? throw new InvalidOperationException("ASSIGNUM_BENCH_DB is not set. Start with bench/run, which makes a cluster."));
         await made.Run($"create database {made.name}");
         Database.Migrate(made.Owner);
         made.Source = Database.Open(made.Owner);

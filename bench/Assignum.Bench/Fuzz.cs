@@ -10,7 +10,8 @@ using Assignum.Formats.Sheets;
 namespace Assignum.Bench;
 
 /// <summary>
-/// Feeds broken and hostile events, rulebooks and sheets to what reads them. Each kind runs in a process of its own, so that an end of the process is seen for what it is;
+/// Feeds broken and hostile events, rulebooks and sheets to what reads them. Each kind runs in a process of its own, so that an end of the process is seen for
+/// what it is;
 /// anything but an answer in words counts as a fault.
 /// </summary>
 static class Fuzz
@@ -25,7 +26,8 @@ static class Fuzz
         var sound = true;
         foreach (var kind in Kinds)
         {
-            using var child = Process.Start(new ProcessStartInfo("dotnet", [typeof(Fuzz).Assembly.Location, kind])) ?? throw new InvalidOperationException("A process can't be started.");
+            using var child = Process.Start(new ProcessStartInfo("dotnet", [typeof(Fuzz).Assembly.Location, kind]))
+                ?? throw new InvalidOperationException("A process can't be started.");
             await child.WaitForExitAsync();
             if (child.ExitCode != 0)
                 Console.WriteLine($"{kind}: FAULT, the process ended with {child.ExitCode}");
@@ -63,7 +65,8 @@ static class Fuzz
         var (mutate, faults, held) = (new Mutations(1), new List<string>(), 0L);
         for (var batch = 0; batch < Lines / LinesAtOnce; batch++)
         {
-            var lines = Enumerable.Range(0, LinesAtOnce).Select(_ => mutate.Json(seeds[mutate.Below(seeds.Length)], seeds[mutate.Below(seeds.Length)])).ToList();
+            var lines = Enumerable.Range(0, LinesAtOnce).Select(_ =>
+                mutate.Json(seeds[mutate.Below(seeds.Length)], seeds[mutate.Below(seeds.Length)])).ToList();
             try { held += Land(book, lines); }
             catch (Exception)
             {

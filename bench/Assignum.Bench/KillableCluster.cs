@@ -28,13 +28,15 @@ sealed class KillableCluster : IDisposable
     /// <summary>Ends the server and all that works for it at once, with nothing written first.</summary>
     internal void Kill()
     {
-        using var server = Process.GetProcessById(int.Parse(File.ReadLines(Path.Combine(folder, "cluster", "postmaster.pid")).First(), System.Globalization.CultureInfo.InvariantCulture));
+        using var server = Process.GetProcessById(int.Parse(File.ReadLines(Path.Combine(folder, "cluster", "postmaster.pid")).First(),
+            System.Globalization.CultureInfo.InvariantCulture));
         server.Kill(entireProcessTree: true);
         NpgsqlConnection.ClearAllPools();
     }
 
     /// <summary>Starts it again; it recovers by its log.</summary>
-    internal void Start() => Shell("for i in 1 2 3 4 5 6 7 8 9 10; do if cluster_start \"$1/cluster\" \"$2\"; then exit 0; fi; sleep 1; done; exit 1", folder, port.ToString(System.Globalization.CultureInfo.InvariantCulture));
+    internal void Start() => Shell("for i in 1 2 3 4 5 6 7 8 9 10; do if cluster_start \"$1/cluster\" \"$2\"; then exit 0; fi; sleep 1; done; exit 1", folder,
+        port.ToString(System.Globalization.CultureInfo.InvariantCulture));
 
     public void Dispose()
     {
@@ -44,7 +46,8 @@ sealed class KillableCluster : IDisposable
 
     static void Shell(string what, params string[] arguments)
     {
-        var start = new ProcessStartInfo("bash", ["-c", $". '{RunningApplication.Root}/build/setup.sh'; {what}", "bash", .. arguments]) { RedirectStandardOutput = true };
+        var start = new ProcessStartInfo("bash",
+            ["-c", $". '{RunningApplication.Root}/build/setup.sh'; {what}", "bash", .. arguments]) { RedirectStandardOutput = true };
         using var shell = Process.Start(start) ?? throw new InvalidOperationException("bash can't be started.");
         shell.WaitForExit();
         if (shell.ExitCode != 0)

@@ -9,7 +9,8 @@ using Microsoft.AspNetCore.Identity;
 namespace Assignum.Bench;
 
 /// <summary>
-/// Kills the application and the database while four people post invoices, starts them again, and counts: what was said to be posted is posted, nothing is posted twice, and no number is missing.
+/// Kills the application and the database while four people post invoices, starts them again, and counts: what was said to be posted is posted, nothing is
+/// posted twice, and no number is missing.
 /// A person whose answer never came posts the same invoice again, as the form on the screen does.
 /// </summary>
 sealed class Kills
@@ -27,10 +28,12 @@ sealed class Kills
     internal static async Task<bool> Run(int kills)
     {
         using var cluster = KillableCluster.Make();
-        var book = RulebookReader.Read(await File.ReadAllBytesAsync(Path.Combine(RunningApplication.Root, "demo/qn/rulebook.json"))).Book ?? throw new InvalidOperationException("The demo's rulebook can't be read.");
+        var book = RulebookReader.Read(await File.ReadAllBytesAsync(Path.Combine(RunningApplication.Root, "demo/qn/rulebook.json"))).Book
+            ?? throw new InvalidOperationException("The demo's rulebook can't be read.");
         await using var database = await BenchDatabase.Make(book, cluster.Connection);
         var people = new PersonStore(database.Source);
-        await people.Grant(database.Company, await people.Add("ines", "Ines", new PasswordHasher<Person>().HashPassword(null!, PagesOverHttp.Password), default), Role.Preparer, null, default);
+        await people.Grant(database.Company,
+            await people.Add("ines", "Ines", new PasswordHasher<Person>().HashPassword(null!, PagesOverHttp.Password), default), Role.Preparer, null, default);
         return await new Kills(database).Through(cluster, kills);
     }
 
@@ -112,7 +115,8 @@ sealed class Kills
 
     static FormUrlEncodedContent Invoice(string id, int number, string token) => new(
     [
-        new("__RequestVerificationToken", token), new("Id", id), new("Party", "C-10"), new("Date", string.Create(CultureInfo.InvariantCulture, $"2026-{1 + number % 9:00}-15")),
+        new("__RequestVerificationToken", token), new("Id", id), new("Party", "C-10"),
+            new("Date", string.Create(CultureInfo.InvariantCulture, $"2026-{1 + number % 9:00}-15")),
         new("Lines[0].Sold", "SEED-01"), new("Lines[0].Quantity", "2"), new("Lines[0].Price", "12.50"),
         new("Lines[1].Sold", "SEED-02"), new("Lines[1].Quantity", "1"), new("Lines[1].Price", "7.90"),
     ]);

@@ -25,7 +25,8 @@ static partial class PagesOverHttp
         foreach (var path in paths)
         {
             var (median, p95) = await Times(client, "/b/" + path, rounds);
-            Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{what}: {path}: median {median:0.0} ms, p95 {p95:0.0} ms, {p95 / bare.P95:0.0} × the page without data; goal: {goal}"));
+            Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
+                $"{what}: {path}: median {median:0.0} ms, p95 {p95:0.0} ms, {p95 / bare.P95:0.0} × the page without data; goal: {goal}"));
         }
         if (more is not null)
             await more(client, SentToken().Match(await client.GetStringAsync("/b/rules/revenue")).Groups[1].Value);

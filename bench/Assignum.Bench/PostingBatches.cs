@@ -15,7 +15,8 @@ static class PostingBatches
         await using var database = await BenchDatabase.Make(sample);
         await using var connection = new NpgsqlConnection(database.Owner);
         await connection.OpenAsync();
-        PostableEvent[] events = [.. Sample.Invoices(sample, Events * 8).Select(d => EventWriter.Write(d) is var json ? new PostableEvent(d, PostableEvent.Own, json, json, CanonicalJson.Digest(json)) : null!)];
+        PostableEvent[] events = [.. Sample.Invoices(sample, Events * 8).Select(d => EventWriter.Write(d) is var json
+            ? new PostableEvent(d, PostableEvent.Own, json, json, CanonicalJson.Digest(json)) : null!)];
         var run = 0;
         await Post();
 

@@ -14,10 +14,13 @@ static class InstallationCommands
 
     internal static Command Begin()
     {
-        Option<string> company = new("--company") { Required = true, Description = "Code of the first company, such as QN." }, name = new("--name") { Required = true, Description = "Its name." };
-        Option<string> currency = new("--currency") { Required = true, Description = "ISO 4217 code of its books." }, person = new("--administrator") { Required = true, Description = "Name the first administrator signs in with." };
+        Option<string> company = new("--company") { Required = true, Description = "Code of the first company, such as QN." },
+            name = new("--name") { Required = true, Description = "Its name." };
+        Option<string> currency = new("--currency") { Required = true, Description = "ISO 4217 code of its books." },
+            person = new("--administrator") { Required = true, Description = "Name the first administrator signs in with." };
         var starts = new Option<DateOnly>("--first-day") { Required = true, Description = "First day of its first fiscal year, as 2026-01-01." };
-        var command = new Command("begin", "Opens the first company and adds its first administrator, where nobody is there yet. Prints the path of the page at which the password is set, once.") { company, name, currency, starts, person, Db };
+        var command = new Command("begin",
+            "Opens the first company and adds its first administrator, where nobody is there yet. Prints the path of the page at which the password is set, once.") { company, name, currency, starts, person, Db };
         command.SetAction(parsed => ExitCode.Of(() => With(parsed, source =>
         {
             if (parsed.GetRequiredValue(currency) is not { Length: 3 } iso || !iso.All(char.IsAsciiLetterUpper))
@@ -25,7 +28,8 @@ static class InstallationCommands
             if (string.IsNullOrWhiteSpace(parsed.GetRequiredValue(company)) || string.IsNullOrWhiteSpace(parsed.GetRequiredValue(person)))
                 return Refuse("The company needs a code, and the administrator a name. Give both.");
             var (token, hash) = LinkToken.New();
-            if (Beginning.With(source, parsed.GetRequiredValue(company), parsed.GetRequiredValue(name), iso, parsed.GetRequiredValue(starts), parsed.GetRequiredValue(person), hash, default).GetAwaiter().GetResult() is { } why)
+            if (Beginning.With(source, parsed.GetRequiredValue(company), parsed.GetRequiredValue(name), iso, parsed.GetRequiredValue(starts),
+                parsed.GetRequiredValue(person), hash, default).GetAwaiter().GetResult() is { } why)
                 return Refuse(why);
             Console.WriteLine("/new-password/" + token);
             Console.Error.WriteLine($"assignum: {parsed.GetRequiredValue(company)} is open. {parsed.GetRequiredValue(person)} sets a password at the path above, within a day.");
@@ -36,7 +40,8 @@ static class InstallationCommands
 
     internal static Command Books()
     {
-        var command = new Command("books", "Counts the books of every company line by line, and says whether they hold together: exit code 0 when they do, 5 when they do not.") { Db };
+        var command = new Command("books",
+            "Counts the books of every company line by line, and says whether they hold together: exit code 0 when they do, 5 when they do not.") { Db };
         command.SetAction(parsed => ExitCode.Of(() => With(parsed, source =>
         {
             var all = BooksProof.OfAll(source, default).GetAwaiter().GetResult();

@@ -22,7 +22,8 @@ static class MigrateCommand
             try
             {
                 var run = Database.Migrate(owner);
-                Console.Error.WriteLine(run.Count == 0 ? "assignum: The database is up to date." : $"assignum: {run.Count} {(run.Count == 1 ? "migration" : "migrations")} run, up to {run[^1]}.");
+                Console.Error.WriteLine(run.Count == 0 ? "assignum: The database is up to date."
+                    : $"assignum: {run.Count} {(run.Count == 1 ? "migration" : "migrations")} run, up to {run[^1]}.");
                 return ExitCode.Done;
             }
             catch (Exception fault) when (fault is NpgsqlException { SqlState: null } or ArgumentException)

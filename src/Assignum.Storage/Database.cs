@@ -28,7 +28,8 @@ public static class Database
             : throw new InvalidOperationException($"Migration {result.ErrorScript?.Name} failed: {result.Error.Message}", result.Error);
     }
 
-    /// <summary>Connections for the application, with the rights of its role whoever signs in. Where several hosts are named, a primary and its standbys, the one that takes writes is used, also after they have changed places.</summary>
+    /// <summary>Connections for the application, with the rights of its role whoever signs in. Where several hosts are named, a primary and its standbys, the
+    /// one that takes writes is used, also after they have changed places.</summary>
     public static NpgsqlDataSource Open(string connection)
     {
         var settings = new NpgsqlConnectionStringBuilder(connection) { Options = "-c role=assignum_app", MaxAutoPrepare = 100, IncludeErrorDetail = false };
@@ -42,7 +43,8 @@ public static class Database
     /// <param name="stop">Cancels.</param>
     public static async Task<string?> WhyNot(NpgsqlDataSource source, CancellationToken stop)
     {
-        var known = typeof(Database).Assembly.GetManifestResourceNames().Where(n => n.EndsWith(".sql", StringComparison.Ordinal)).ToHashSet(StringComparer.Ordinal);
+        var known = typeof(Database).Assembly.GetManifestResourceNames().Where(n =>
+            n.EndsWith(".sql", StringComparison.Ordinal)).ToHashSet(StringComparer.Ordinal);
         List<string> run;
         try
         {
@@ -56,7 +58,8 @@ public static class Database
         if (missing.Count > 0)
             return $"The database is older than the application: it lacks {string.Join(", ", missing.Select(ShortName))}. Run ./assignum migrate with the owner's connection, then start again.";
         var unknown = run.Except(known).Order(StringComparer.Ordinal).ToList();
-        return unknown.Count == 0 ? null : $"The database is newer than the application: it has {string.Join(", ", unknown.Select(ShortName))}. Start the version of the application that belongs to it.";
+        return unknown.Count == 0 ? null
+            : $"The database is newer than the application: it has {string.Join(", ", unknown.Select(ShortName))}. Start the version of the application that belongs to it.";
     }
 
     // "Assignum.Storage.Migrations.0008_sources_and_reversals.sql" is 0008_sources_and_reversals.

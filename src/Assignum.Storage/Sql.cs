@@ -22,7 +22,8 @@ static class Sql
     {
         foreach (var value in values)
         {
-            if (value is string text ? text.Contains('\0', StringComparison.Ordinal) : value is string?[] texts && Array.Exists(texts, t => t?.Contains('\0', StringComparison.Ordinal) == true))
+            if (value is string text ? text.Contains('\0', StringComparison.Ordinal) : value is string?[] texts
+                && Array.Exists(texts, t => t?.Contains('\0', StringComparison.Ordinal) == true))
                 throw new UnkeepableTextException();
             command.Parameters.Add(value is Jsonb json ? json.Parameter : new NpgsqlParameter { Value = value ?? DBNull.Value });
         }

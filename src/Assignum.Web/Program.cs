@@ -31,12 +31,15 @@ builder.WebHost.ConfigureKestrel(kestrel => (kestrel.AddServerHeader, kestrel.Li
 builder.AddWatching();
 
 // The application's own sign-in; migrations are the owner's (./assignum migrate).
-var database = builder.Configuration["ASSIGNUM_DB"] ?? throw new InvalidOperationException("ASSIGNUM_DB is not set. Give it a connection string of PostgreSQL, or start with ./run.");
+var database = builder.Configuration["ASSIGNUM_DB"]
+    ?? throw new InvalidOperationException("ASSIGNUM_DB is not set. Give it a connection string of PostgreSQL, or start with ./run.");
 builder.Services.AddSingleton(_ => Database.Open(database));
 builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSingleton<SessionStore>().AddSingleton<ProtectionKeyStore>()
     .AddSingleton<Draft>().AddSingleton<RulebookStore>().AddSingleton<RulebookImport>().AddSingleton<EditionStore>()
     .AddSingleton<ChartStore>().AddSingleton<AccountStore>().AddSingleton<BalanceStore>().AddSingleton<MergeStore>().AddSingleton<NumberingStore>().AddSingleton<DimensionStore>()
-    .AddSingleton<ChartImportStore>().AddSingleton<MappingStore>().AddSingleton<PanelMaker>().AddSingleton<JobStore>().AddSingleton<IJobWork, ChartImportWork>().AddSingleton<IJobWork, SheetReading>().AddSingleton<IJobWork, MemberSheetWork>().AddSingleton<MemberSheetStore>().AddHostedService<JobWorker>()
+    .AddSingleton<ChartImportStore>().AddSingleton<MappingStore>().AddSingleton<PanelMaker>().AddSingleton<JobStore>().AddSingleton<IJobWork,
+        ChartImportWork>().AddSingleton<IJobWork, SheetReading>().AddSingleton<IJobWork,
+        MemberSheetWork>().AddSingleton<MemberSheetStore>().AddHostedService<JobWorker>()
     .AddSingleton<GroupStore>().AddSingleton<GroupShapes>().AddSingleton<RuleStore>().AddSingleton<RuleCells>().AddSingleton<LadderStore>().AddSingleton<DraftStore>().AddSingleton<TaxStore>().AddSingleton<RulebookIntoDraft>().AddSingleton<Coverages>().AddSingleton<UploadStore>()
     .AddSingleton<RulebookCache>().AddSingleton<PostingStore>().AddSingleton<JournalStore>().AddSingleton<FlowStore>().AddSingleton<SeenStore>().AddSingleton<FormerCodes>().AddSingleton<TaxEntryStore>().AddSingleton<FindStore>()
     .AddSingleton<TrailMaker>().AddSingleton(TimeProvider.System).AddSingleton<DemoCompany>().AddSingleton<DemoCharts>().AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
@@ -50,8 +53,11 @@ builder.Services.AddRazorPages().AddMvcOptions(mvc =>
     mvc.Filters.Add<HandlerAccess>(int.MinValue);
     (mvc.MaxModelBindingCollectionSize, mvc.MaxModelValidationErrors) = (FormSizes.MostValues, 50);
 });
-builder.Services.Configure<FormOptions>(form => (form.ValueCountLimit, form.KeyLengthLimit, form.ValueLengthLimit) = (FormSizes.MostValues, FormSizes.LongestKey, FormSizes.LongestValue));
-builder.Services.AddAntiforgery(forgery => (forgery.Cookie.Name, forgery.Cookie.SecurePolicy) = ("assignum.form", Transport.IsHttps(builder.Configuration) ? CookieSecurePolicy.Always : CookieSecurePolicy.SameAsRequest));
+builder.Services.Configure<FormOptions>(form =>
+    (form.ValueCountLimit, form.KeyLengthLimit, form.ValueLengthLimit) = (FormSizes.MostValues, FormSizes.LongestKey, FormSizes.LongestValue));
+builder.Services.AddAntiforgery(forgery =>
+    (forgery.Cookie.Name, forgery.Cookie.SecurePolicy) = ("assignum.form", Transport.IsHttps(builder.Configuration) ? CookieSecurePolicy.Always
+    : CookieSecurePolicy.SameAsRequest));
 
 var app = builder.Build();
 if (await Database.WhyNot(app.Services.GetRequiredService<NpgsqlDataSource>(), CancellationToken.None) is { } why)

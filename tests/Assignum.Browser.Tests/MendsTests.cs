@@ -61,10 +61,12 @@ public sealed class MendsTests(Browser browser) : IClassFixture<Browser>
         browser.Click("#cell-1-1");
         browser.Press("4");
         browser.Find(".editor input");
-        var (row, column) = ((string)browser.Run("return document.querySelector('[data-grid]').grid.data.rows[1].code")!, (string)browser.Run("return document.querySelector('[data-grid]').grid.data.columns[1].code")!);
+        var (row, column) = ((string)browser.Run("return document.querySelector('[data-grid]').grid.data.rows[1].code")!,
+            (string)browser.Run("return document.querySelector('[data-grid]').grid.data.columns[1].code")!);
         var own = browser.Run("const c = document.querySelector('[data-grid]').grid.cell(1, 1); return c.own ? c.own + '=' + c.answer[0] : ''")!.ToString()!.Split('=');
         var seen = own[0].Length == 0 ? "\"own\":null,\"seen\":null" : $"\"own\":\"{own[0]}\",\"seen\":\"{own[1]}\"";
-        browser.AsAnother("tomas", "/qn/rules/revenue", "/qn/rules/revenue?rung=itemGroup%2BpartyGroup&handler=cells", $"[{{\"row\":\"{row}\",\"column\":\"{column}\",\"text\":\"4120\",{seen},\"typed\":true}}]");
+        browser.AsAnother("tomas", "/qn/rules/revenue", "/qn/rules/revenue?rung=itemGroup%2BpartyGroup&handler=cells",
+            $"[{{\"row\":\"{row}\",\"column\":\"{column}\",\"text\":\"4120\",{seen},\"typed\":true}}]");
         // The page hears of it, and draws the grid anew beneath the typing.
         browser.Run("document.querySelector('[data-grid]').grid.load()");
         browser.Until(() => browser.Run("return document.querySelector('[data-grid]').grid.cell(1, 1).answer[0]")!.ToString() == "4120", "what the other did");

@@ -11,26 +11,32 @@ public class InstallationCommandTests
 {
     static async Task<(int Code, string Out, string Err)> Run(FreshDatabase database, params string[] arguments)
     {
-        using var process = Process.Start(new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "assignum.dll"), .. arguments, "--db", database.Owner]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
+        using var process = Process.Start(new ProcessStartInfo("dotnet",
+            [Path.Combine(AppContext.BaseDirectory, "assignum.dll"), .. arguments, "--db", database.Owner]) { RedirectStandardOutput = true,
+            RedirectStandardError = true })!;
         var (output, error) = (process.StandardOutput.ReadToEndAsync(), process.StandardError.ReadToEndAsync());
         await process.WaitForExitAsync();
         return (process.ExitCode, await output, await error);
     }
 
     static Task<(int Code, string Out, string Err)> Begin(FreshDatabase database, string currency = "EUR") =>
-        Run(database, "begin", "--company", "QN", "--name", "Quillmoss Nurseries", "--currency", currency, "--first-day", "2026-01-01", "--administrator", "adam");
+        Run(database, "begin", "--company", "QN", "--name", "Quillmoss Nurseries", "--currency", currency, "--first-day", "2026-01-01", "--administrator",
+            "adam");
 
     [Fact]
     public async Task The_first_administrator_sets_a_password_by_a_link_and_nobody_begins_twice()
     {
         await using var database = await FreshDatabase.Make();
-        Assert.Equal((2, true), await Begin(database) is var early ? (early.Code, early.Err.Contains("./assignum migrate", StringComparison.Ordinal)) : default);
+        Assert.Equal((2, true), await Begin(database) is var early ? (early.Code, early.Err.Contains("./assignum migrate", StringComparison.Ordinal))
+            : default);
         Database.Migrate(database.Owner);
 
-        Assert.Equal((2, true), await Begin(database, "euro") is var wrong ? (wrong.Code, wrong.Err.Contains("euro is no currency", StringComparison.Ordinal)) : default);
+        Assert.Equal((2, true), await Begin(database, "euro") is var wrong ? (wrong.Code, wrong.Err.Contains("euro is no currency", StringComparison.Ordinal))
+            : default);
         var (code, link, error) = await Begin(database);
         Assert.True(code == 0, error);
-        Assert.Equal((2, true), await Begin(database) is var second ? (second.Code, second.Err.Contains("There are people here already", StringComparison.Ordinal)) : default);
+        Assert.Equal((2, true), await Begin(database) is var second
+            ? (second.Code, second.Err.Contains("There are people here already", StringComparison.Ordinal)) : default);
 
         await using var source = Database.Open(database.Owner);
         var people = new PersonStore(source);
@@ -59,7 +65,8 @@ public class InstallationCommandTests
             select 1, '2026-03-01', 1, n, id, 30 - 20 * n, 'EUR', 30 - 20 * n, 'given', 'given', 1, '' from account join generate_series(1, 2) n on number = n::text;
             select add_to_balances(1)
             """);
-        Assert.Equal((0, true), await Run(database, "books") is var sound ? (sound.Code, sound.Out.Contains("QN: 1 entries, 2 lines, debits 10.00; 0 out of balance", StringComparison.Ordinal)) : default);
+        Assert.Equal((0, true), await Run(database, "books") is var sound
+            ? (sound.Code, sound.Out.Contains("QN: 1 entries, 2 lines, debits 10.00; 0 out of balance", StringComparison.Ordinal)) : default);
 
         await Owner(database, harm);
 

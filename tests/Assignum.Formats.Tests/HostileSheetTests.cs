@@ -8,7 +8,8 @@ namespace Assignum.Formats.Tests;
 /// <summary>XLSX files that no spreadsheet writes: refused quickly, by name, with the fix.</summary>
 public class HostileSheetTests
 {
-    const string Main = "http://schemas.openxmlformats.org/spreadsheetml/2006/main", Relations = "http://schemas.openxmlformats.org/officeDocument/2006/relationships";
+    const string Main = "http://schemas.openxmlformats.org/spreadsheetml/2006/main",
+        Relations = "http://schemas.openxmlformats.org/officeDocument/2006/relationships";
 
     /// <summary>A file whose one sheet has these contents, with further parts.</summary>
     internal static byte[] File(string sheetData, string after = "", string before = "", Action<ZipArchive>? more = null)
@@ -17,7 +18,8 @@ public class HostileSheetTests
         using (var archive = new ZipArchive(file, ZipArchiveMode.Create, leaveOpen: true))
         {
             Write("_rels/.rels", $"<Relationships xmlns='http://schemas.openxmlformats.org/package/2006/relationships'><Relationship Id='r1' Type='{Relations}/officeDocument' Target='xl/workbook.xml'/></Relationships>");
-            Write("xl/_rels/workbook.xml.rels", $"<Relationships xmlns='http://schemas.openxmlformats.org/package/2006/relationships'><Relationship Id='s1' Type='{Relations}/worksheet' Target='worksheets/sheet1.xml'/><Relationship Id='t1' Type='{Relations}/sharedStrings' Target='sharedStrings.xml'/></Relationships>");
+            Write("xl/_rels/workbook.xml.rels",
+                $"<Relationships xmlns='http://schemas.openxmlformats.org/package/2006/relationships'><Relationship Id='s1' Type='{Relations}/worksheet' Target='worksheets/sheet1.xml'/><Relationship Id='t1' Type='{Relations}/sharedStrings' Target='sharedStrings.xml'/></Relationships>");
             Write("xl/workbook.xml", $"<workbook xmlns='{Main}' xmlns:r='{Relations}'><sheets><sheet name='Chart' sheetId='1' r:id='s1'/></sheets></workbook>");
             Write("xl/sharedStrings.xml", $"<sst xmlns='{Main}'><si><t>Main</t><rPh sb='0' eb='1'><t>not read</t></rPh><r><t> bank</t></r></si></sst>");
             Write("xl/worksheets/sheet1.xml", $"{before}<worksheet xmlns='{Main}'><sheetData>{sheetData}</sheetData>{after}</worksheet>");
@@ -69,7 +71,8 @@ public class HostileSheetTests
     [Fact]
     public void Entities_are_not_read()
     {
-        var bomb = "<!DOCTYPE x [<!ENTITY a 'ha'>" + string.Concat(Enumerable.Range(1, 20).Select(i => $"<!ENTITY a{i} '&a{(i == 1 ? "" : i - 1)};&a{(i == 1 ? "" : i - 1)};'>")) + "]>";
+        var bomb = "<!DOCTYPE x [<!ENTITY a 'ha'>" + string.Concat(Enumerable.Range(1, 20).Select(i =>
+            $"<!ENTITY a{i} '&a{(i == 1 ? "" : i - 1)};&a{(i == 1 ? "" : i - 1)};'>")) + "]>";
 
         Assert.Contains("can't be read as one", Fault(File(Row(1, Cell("A1", "&a20;")), before: bomb)), StringComparison.Ordinal);
     }
@@ -84,7 +87,8 @@ public class HostileSheetTests
 
     [Fact]
     public void A_cell_longer_than_a_cell_can_be_is_named() =>
-        Assert.Contains("Cell B1 of sheet Chart has 40,000 characters", Fault(File(Row(1, Cell("A1", "short"), Cell("B1", new string('x', 40_000))))), StringComparison.Ordinal);
+        Assert.Contains("Cell B1 of sheet Chart has 40,000 characters", Fault(File(Row(1, Cell("A1", "short"), Cell("B1", new string('x', 40_000))))),
+            StringComparison.Ordinal);
 
     [Theory]
     [InlineData("<row r='1'><c r='A1'><v>1</v></c><c r='A1'><v>2</v></c></row>", "Cell A1 of sheet Chart stands there twice")]
@@ -100,7 +104,10 @@ public class HostileSheetTests
 
     [Fact]
     public void Thousands_of_merged_ranges_are_refused() =>
-        Assert.Contains("more than 5,000 merged ranges", Fault(File(Row(1, Cell("A1", "x")), "<mergeCells>" + string.Concat(Enumerable.Range(1, 6_000).Select(i => $"<mergeCell ref='A{i}:B{i}'/>")) + "</mergeCells>")), StringComparison.Ordinal);
+        Assert.Contains("more than 5,000 merged ranges",
+            Fault(File(Row(1, Cell("A1", "x")),
+            "<mergeCells>" + string.Concat(Enumerable.Range(1, 6_000).Select(i => $"<mergeCell ref='A{i}:B{i}'/>")) + "</mergeCells>")),
+            StringComparison.Ordinal);
 
     [Fact]
     public void A_range_merged_over_the_whole_sheet_costs_what_the_sheet_has()
@@ -120,7 +127,9 @@ public class HostileSheetTests
 
     [Fact]
     public void A_quotation_mark_that_is_never_closed_is_no_cell_of_a_million_signs() =>
-        Assert.Contains("never closed", SheetFile.Read(Encoding.UTF8.GetBytes("number;name\n1;\"" + string.Concat(Enumerable.Repeat("abc;def\n", 20_000)))).Fault, StringComparison.Ordinal);
+        Assert.Contains("never closed",
+            SheetFile.Read(Encoding.UTF8.GetBytes("number;name\n1;\"" + string.Concat(Enumerable.Repeat("abc;def\n", 20_000)))).Fault,
+            StringComparison.Ordinal);
 
     [Fact]
     public void Whoever_cancels_ends_the_reading()

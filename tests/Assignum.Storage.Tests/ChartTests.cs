@@ -233,7 +233,8 @@ public class ChartTests(Nursery nursery) : IClassFixture<Nursery>
         await nursery.Posting.Post(company, nursery.User, [Nursery.Invoice("M-INV")], default);
         var stored = await Draft(company);
         var control = stored.Book.Accounts.Single(a => a.Number == "1100");
-        var refusal = await nursery.Merges.Merge(company, nursery.User, stored.Labels.Account("1100")!.Value, stored.Labels.Account("1120")!.Value, stored.State.InDraft, (from, to, parts) => Move(from, to, parts, new DateOnly(2027, 3, 31)), default);
+        var refusal = await nursery.Merges.Merge(company, nursery.User, stored.Labels.Account("1100")!.Value, stored.Labels.Account("1120")!.Value,
+            stored.State.InDraft, (from, to, parts) => Move(from, to, parts, new DateOnly(2027, 3, 31)), default);
 
         Assert.StartsWith("The balance can't be moved, so nothing was merged: 2027-03-31 lies in no period", refusal!.Message, StringComparison.Ordinal);
         Assert.Equal(stored.Book.Rules.Count(r => r.Account == "1100"), (await Draft(company)).Book.Rules.Count(r => r.Account == "1100"));
@@ -313,7 +314,8 @@ public class ChartTests(Nursery nursery) : IClassFixture<Nursery>
         }
 
         Assert.Null(await nursery.Jobs.Claim(default));
-        Assert.Equal("It has failed 3 times and is not tried again. The disk is full. Nothing of it was kept.", (await nursery.Jobs.Find(nursery.Company, id, default))!.Said);
+        Assert.Equal("It has failed 3 times and is not tried again. The disk is full. Nothing of it was kept.",
+            (await nursery.Jobs.Find(nursery.Company, id, default))!.Said);
     }
 
     [Fact]

@@ -20,13 +20,19 @@ public sealed class EverySettingTests(Nursery nursery) : IClassFixture<Nursery>
     /// <summary>Other values that a property may take; what is not named here follows from its type.</summary>
     static IEnumerable<object?> Others(Rulebook book, object thing, PropertyInfo property) => (property.DeclaringType!.Name + "." + property.Name) switch
     {
-        "Account.ItemTaxGroup" or "Item.TaxGroup" => Codes(book.ItemTaxGroups), "Party.TaxGroup" => Codes(book.PartyTaxGroups), "Group.TaxGroup" => [.. Codes(book.PartyTaxGroups), .. Codes(book.ItemTaxGroups)],
+        "Account.ItemTaxGroup" or "Item.TaxGroup" => Codes(book.ItemTaxGroups), "Party.TaxGroup" => Codes(book.PartyTaxGroups), "Group.TaxGroup" =>
+            [.. Codes(book.PartyTaxGroups), .. Codes(book.ItemTaxGroups)],
         "Party.Group" => Codes(book.PartyGroups), "Item.Group" => Codes(book.ItemGroups), "Project.Group" or "ProjectTask.Group" => Codes(book.ProjectGroups),
-        "Account.TaxCode" or "TaxRule.TaxCode" => book.TaxCodes.Select(t => t.Code), "Rule.Account" => book.Accounts.Where(a => a.Kind == AccountKind.Posting).Select(a => a.Number),
-        "Account.Currencies" => [new[] { "EUR", "USD" }], "Account.Dimensions" => [new Dictionary<string, DimensionNeed> { ["CC"] = DimensionNeed.Required }], "Account.DimensionDefaults" => [new Dictionary<string, string> { ["CC"] = "100" }],
-        "Party.ControlAlternates" => book.Accounts.Where(a => a.Control == Control.Receivables).Select(a => new[] { a.Number }), "Party.TaxArea" => ["DALE"], "Project.Method" => ["completed-contract", "at-invoice"],
-        "TaxCode.Category" => ["E", "O"], "TaxComponent.Code" => ["LEVY"], "TaxComponent.Authority" => ["TOWN-HALL", "STATE-BOARD"], "TaxComponent.RecoverablePercent" => [12.345678m], "TaxRate.Percent" => [20.123456789012m, 7.5m],
-        "TaxRate.From" => [new DateOnly(2019, 5, 1)], "CompanyOptions.TaxTolerance" => [0.07m], "Rule.When" => OtherFacts(book, (Rule)thing), "Rule.Note" => ["Agreed with the auditors | page 2\nsecond line"],
+        "Account.TaxCode" or "TaxRule.TaxCode" => book.TaxCodes.Select(t => t.Code), "Rule.Account" =>
+            book.Accounts.Where(a => a.Kind == AccountKind.Posting).Select(a => a.Number),
+        "Account.Currencies" => [new[] { "EUR", "USD" }], "Account.Dimensions" => [new Dictionary<string, DimensionNeed> { ["CC"] = DimensionNeed.Required }],
+            "Account.DimensionDefaults" => [new Dictionary<string, string> { ["CC"] = "100" }],
+        "Party.ControlAlternates" => book.Accounts.Where(a => a.Control == Control.Receivables).Select(a => new[] { a.Number }), "Party.TaxArea" => ["DALE"],
+            "Project.Method" => ["completed-contract", "at-invoice"],
+        "TaxCode.Category" => ["E", "O"], "TaxComponent.Code" => ["LEVY"], "TaxComponent.Authority" => ["TOWN-HALL", "STATE-BOARD"],
+            "TaxComponent.RecoverablePercent" => [12.345678m], "TaxRate.Percent" => [20.123456789012m, 7.5m],
+        "TaxRate.From" => [new DateOnly(2019, 5, 1)], "CompanyOptions.TaxTolerance" => [0.07m], "Rule.When" => OtherFacts(book, (Rule)thing), "Rule.Note" =>
+            ["Agreed with the auditors | page 2\nsecond line"],
         _ => ByType(property),
     };
 
@@ -58,7 +64,8 @@ public sealed class EverySettingTests(Nursery nursery) : IClassFixture<Nursery>
     static IEnumerable<PropertyInfo> Settable(Type type) => type.GetProperties(BindingFlags.Public | BindingFlags.Instance).Where(p => p.SetMethod is not null);
 
     static Type? ElementOf(PropertyInfo property) =>
-        property.PropertyType.IsGenericType && property.PropertyType.GetGenericTypeDefinition() == typeof(IReadOnlyList<>) && property.PropertyType.GetGenericArguments()[0] is { } element
+        property.PropertyType.IsGenericType && property.PropertyType.GetGenericTypeDefinition() == typeof(IReadOnlyList<>)
+            && property.PropertyType.GetGenericArguments()[0] is { } element
         && element.Namespace!.StartsWith("Assignum", StringComparison.Ordinal) && element != typeof(FactValue) ? element : null;
 
     /// <summary>Copies of a thing that differ in one property, or in one property of one of its parts.</summary>
@@ -84,12 +91,14 @@ public sealed class EverySettingTests(Nursery nursery) : IClassFixture<Nursery>
     }
 
     // A task with another code is another task.
-    static bool PartCounts(PropertyInfo property) => property.Name != "Name" && !(property.DeclaringType == typeof(ProjectTask) && property.Name == nameof(ProjectTask.Code));
+    static bool PartCounts(PropertyInfo property) =>
+        property.Name != "Name" && !(property.DeclaringType == typeof(ProjectTask) && property.Name == nameof(ProjectTask.Code));
 
     static IEnumerable<string> Wanted(Type type, Func<PropertyInfo, bool> counts) =>
         Settable(type).Where(counts).SelectMany(p => ElementOf(p) is { } element ? Wanted(element, PartCounts).Select(w => $"{p.Name}.{w}") : [p.Name]);
 
-    static IReadOnlyList<object> Things(Rulebook book, SettingKind kind) => kind.Place == "company" ? [book.Company.Options] : [.. ((IEnumerable)ListOf(kind).GetValue(book)!).Cast<object>()];
+    static IReadOnlyList<object> Things(Rulebook book, SettingKind kind) =>
+        kind.Place == "company" ? [book.Company.Options] : [.. ((IEnumerable)ListOf(kind).GetValue(book)!).Cast<object>()];
 
     static PropertyInfo ListOf(SettingKind kind) => typeof(Rulebook).GetProperty(char.ToUpperInvariant(kind.Place[0]) + kind.Place[1..])!;
 
@@ -106,14 +115,16 @@ public sealed class EverySettingTests(Nursery nursery) : IClassFixture<Nursery>
 
     // The group's tax group means something where items and parties have tax groups.
     static bool Counts(SettingKind kind, PropertyInfo property) =>
-        !kind.Keys.Contains(property.Name) && !kind.AtOnceProperties.Contains(property.Name) && !(kind.Thing == typeof(Group) && kind.Place is not ("partyGroups" or "itemGroups"));
+        !kind.Keys.Contains(property.Name) && !kind.AtOnceProperties.Contains(property.Name)
+            && !(kind.Thing == typeof(Group) && kind.Place is not ("partyGroups" or "itemGroups"));
 
     /// <summary>A rulebook without errors that differs from another in one property.</summary>
     static Rulebook? Changed(Rulebook book, SettingKind kind, string of)
     {
         foreach (var thing in Things(book, kind))
             foreach (var (_, changed) in Variants(book, thing, kind.Thing, p => Counts(kind, p)).Where(v => v.Of == of))
-                if (With(book, kind, Things(book, kind).Select(t => ReferenceEquals(t, thing) ? changed : t)) is var other && RulebookChecks.Errors(other).Count == 0)
+                if (With(book, kind, Things(book, kind).Select(t => ReferenceEquals(t, thing) ? changed : t)) is var other
+                    && RulebookChecks.Errors(other).Count == 0)
                     return other;
         return null;
     }
@@ -124,7 +135,8 @@ public sealed class EverySettingTests(Nursery nursery) : IClassFixture<Nursery>
     public void Every_property_of_every_setting_is_a_key_holds_at_once_or_is_a_part()
     {
         foreach (var kind in SettingKinds.All)
-            Assert.Equal(Settable(kind.Thing).Select(p => p.Name).Order(StringComparer.Ordinal), kind.Keys.Concat(kind.AtOnceProperties).Concat(kind.PartProperties).Distinct().Order(StringComparer.Ordinal));
+            Assert.Equal(Settable(kind.Thing).Select(p => p.Name).Order(StringComparer.Ordinal),
+                kind.Keys.Concat(kind.AtOnceProperties).Concat(kind.PartProperties).Distinct().Order(StringComparer.Ordinal));
         // What a rulebook has beside them: the ladders, which have a test of their own.
         Assert.Equal(["Ladders"], typeof(Rulebook).GetProperties().Select(p => p.Name).Where(n => SettingKinds.All.All(k => ListOf(k)?.Name != n)));
     }
@@ -138,7 +150,8 @@ public sealed class EverySettingTests(Nursery nursery) : IClassFixture<Nursery>
         foreach (var of in Wanted(kind.Thing, p => Counts(kind, p)).Distinct())
         {
             var before = (await nursery.Rulebooks.Load(company, null, default)).Book;
-            var after = Changed(before, kind, of) ?? throw new Xunit.Sdk.XunitException($"No {kind.Subject} of the demo can be changed in {of} without an error.");
+            var after = Changed(before, kind, of)
+                ?? throw new Xunit.Sdk.XunitException($"No {kind.Subject} of the demo can be changed in {of} without an error.");
 
             var change = Assert.Single(RulebookDifference.Between(before, after));
             Assert.Equal((of, ChangeKind.Changed, place), (of, change.Kind, change.Where.Split('/')[0]));
@@ -173,7 +186,9 @@ public sealed class EverySettingTests(Nursery nursery) : IClassFixture<Nursery>
     {
         var company = await nursery.OpenCompany("SLADDER");
         var before = (await nursery.Rulebooks.Load(company, null, default)).Book;
-        var after = before with { Ladders = new Dictionary<Purpose, System.Collections.Immutable.ImmutableArray<Rung>>(before.Ladders) { [Purpose.Bank] = [Purpose.Bank.DefaultLadder[1], Purpose.Bank.DefaultLadder[0], .. Purpose.Bank.DefaultLadder[2..]] } };
+        var after = before with { Ladders = new Dictionary<Purpose,
+            System.Collections.Immutable.ImmutableArray<Rung>>(before.Ladders) { [Purpose.Bank] = [Purpose.Bank.DefaultLadder[1], Purpose.Bank.DefaultLadder[0],
+            .. Purpose.Bank.DefaultLadder[2..]] } };
 
         var change = Assert.Single(RulebookDifference.Between(before, after));
         Assert.Empty(RulebookDifference.Between(after, Filed(after)));
@@ -187,7 +202,8 @@ public sealed class EverySettingTests(Nursery nursery) : IClassFixture<Nursery>
         var book = Nursery.Book with
         {
             ProjectGroups = [new Group("DESIGN", "Design"), new Group("BUILD", "Build")],
-            Projects = [new Project { Code = "P-1", Name = "Rose garden", Group = "DESIGN", Method = "percentage-of-completion", Tasks = [new ProjectTask("10", "Plans", "DESIGN"), new ProjectTask("20", "Planting")] }],
+            Projects = [new Project { Code = "P-1", Name = "Rose garden", Group = "DESIGN", Method = "percentage-of-completion",
+                Tasks = [new ProjectTask("10", "Plans", "DESIGN"), new ProjectTask("20", "Planting")] }],
         };
         Assert.Null((await nursery.IntoDraft.Import(company, nursery.User, book, default)).Refusal);
         Assert.Null(await nursery.Release(company));
@@ -204,11 +220,13 @@ public sealed class EverySettingTests(Nursery nursery) : IClassFixture<Nursery>
     async Task ReleasedAlone(int company, Rulebook before, Rulebook after, SettingChange change)
     {
         // Something else waits in the same draft.
-        var waiting = new Rule { Id = "", Purpose = Purpose.GiftCard, When = [new(Fact.Connection, "c" + Guid.NewGuid().ToString("N")[..6])], Account = after.Rules.First(r => r.Purpose == Purpose.GiftCard).Account };
+        var waiting = new Rule { Id = "", Purpose = Purpose.GiftCard, When = [new(Fact.Connection, "c" + Guid.NewGuid().ToString("N")[..6])],
+            Account = after.Rules.First(r => r.Purpose == Purpose.GiftCard).Account };
         Assert.Null(await nursery.Rules.Add(company, nursery.User, waiting, default));
         var state = await nursery.Rulebooks.StateOf(company, default);
         var draft = (await nursery.Rulebooks.Load(company, state.Draft, default)).Book;
-        Assert.Null((await nursery.IntoDraft.Import(company, nursery.User, after with { Rules = [.. after.Rules, .. draft.Rules.Where(r => before.Rules.All(b => b.Id != r.Id))] }, default)).Refusal);
+        Assert.Null((await nursery.IntoDraft.Import(company, nursery.User,
+            after with { Rules = [.. after.Rules, .. draft.Rules.Where(r => before.Rules.All(b => b.Id != r.Id))] }, default)).Refusal);
 
         state = await nursery.Rulebooks.StateOf(company, default);
         var stored = await nursery.Rulebooks.Load(company, state.Draft, default);
@@ -221,6 +239,7 @@ public sealed class EverySettingTests(Nursery nursery) : IClassFixture<Nursery>
         Assert.Empty(RulebookDifference.Between(after, now.Book));
         var left = (await new RulebookStore(nursery.Source).Load(company, state.Draft + 1, default)).Book;
         Assert.Equal(ChangeKind.Added, Assert.Single(RulebookDifference.Between(now.Book, left)).Kind);
-        Assert.Null(await new DraftStore(nursery.Draft).Undo(company, nursery.User, [.. RulebookDifference.Between(now.Book, left).Select(c => c.Where)], default));
+        Assert.Null(await new DraftStore(nursery.Draft).Undo(company, nursery.User, [.. RulebookDifference.Between(now.Book, left).Select(c => c.Where)],
+            default));
     }
 }

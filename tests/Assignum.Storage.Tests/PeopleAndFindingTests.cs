@@ -34,7 +34,8 @@ public sealed class PersonStoreTests(Nursery nursery) : IClassFixture<Nursery>
     {
         var id = await nursery.People.Add("sessions", "Ses", "hash", default);
         async Task<bool> Runs(Guid session) => await nursery.Sessions.Holder(session, id, default) is not null;
-        var (one, two, three) = (await nursery.Sessions.Begin(id, "a", "b", false, default), await nursery.Sessions.Begin(id, "a", "b", true, default), await nursery.Sessions.Begin(id, "a", "b", false, default));
+        var (one, two, three) = (await nursery.Sessions.Begin(id, "a", "b", false, default), await nursery.Sessions.Begin(id, "a", "b", true, default),
+            await nursery.Sessions.Begin(id, "a", "b", false, default));
         Assert.True((await nursery.Sessions.Holder(two, id, default))!.SecondFactor);
         Assert.Null(await nursery.Sessions.Holder(one, nursery.User, default));
         Assert.Equal(3, (await nursery.Sessions.Running(id, default)).Count);
@@ -51,7 +52,8 @@ public sealed class PersonStoreTests(Nursery nursery) : IClassFixture<Nursery>
 
         await nursery.People.Disable(nursery.Company, nursery.User, id, true, default);
         Assert.False(await Runs(three));
-        Assert.Contains("Ses can sign in no more.", await nursery.Ask<string>("select string_agg(sentence, ' ') from change_log where subject = 'person'"), StringComparison.Ordinal);
+        Assert.Contains("Ses can sign in no more.", await nursery.Ask<string>("select string_agg(sentence, ' ') from change_log where subject = 'person'"),
+            StringComparison.Ordinal);
     }
 
     [Fact]

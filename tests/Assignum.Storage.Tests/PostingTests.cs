@@ -120,17 +120,20 @@ public sealed class PostingTests(Nursery nursery) : IClassFixture<Nursery>
         await transaction.CommitAsync();
         Assert.True(await closing);
         Assert.False(await nursery.Companies.ClosePeriod(company, nursery.User, new DateOnly(2026, 2, 1), closed: true, default));
-        Assert.Equal("Period 2026-02-01 to 2026-02-28 closed.", await nursery.Ask<string>($"select sentence from change_log where company_id = {company} and subject = 'period'"));
+        Assert.Equal("Period 2026-02-01 to 2026-02-28 closed.",
+            await nursery.Ask<string>($"select sentence from change_log where company_id = {company} and subject = 'period'"));
     }
 
     [Fact]
     public async Task A_dimension_value_that_the_list_lacks_is_held_with_the_nearest_ones()
     {
         var company = await nursery.OpenCompany("LISTS");
-        Assert.Null(await nursery.Dimensions.Define(company, nursery.User, "CC", "Cost centre", [("100", "Sales"), ("110", "Shop"), ("900", "Office")], default));
+        Assert.Null(await nursery.Dimensions.Define(company, nursery.User, "CC", "Cost centre", [("100", "Sales"), ("110", "Shop"), ("900", "Office")],
+            default));
         Assert.Null(await nursery.Dimensions.Define(company, nursery.User, "SITE", "Site", [], default));
         async Task<Posted> Post(string id, string name, string value) =>
-            Assert.Single(await nursery.Posting.Post(company, nursery.User, [Nursery.Invoice(id, more: $"\"dimensions\":{{\"{name}\":\"{value}\"}},")], default));
+            Assert.Single(await nursery.Posting.Post(company, nursery.User, [Nursery.Invoice(id, more: $"\"dimensions\":{{\"{name}\":\"{value}\"}},")],
+                default));
 
         Assert.Equal(PostingFate.Landed, (await Post("KNOWN", "cc", "110")).Fate);
         Assert.Equal(PostingFate.Landed, (await Post("FREE", "SITE", "anything")).Fate);

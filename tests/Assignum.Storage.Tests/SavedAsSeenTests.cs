@@ -52,9 +52,11 @@ public sealed class SavedAsSeenTests(Nursery nursery) : IClassFixture<Nursery>, 
     public async Task A_member_that_somebody_else_has_changed_is_not_overwritten()
     {
         var seen = AsSeen.Member((await Draft()).Book, "item", "SEED-01").Now;
-        Assert.Null(await nursery.Groups.ChangeMember(company, tomas, "item", "SEED-01", "Field poppy", 0.99m, default, new MemberChange("SEED-01") { Group = "POTS" }, seen));
+        Assert.Null(await nursery.Groups.ChangeMember(company, tomas, "item", "SEED-01", "Field poppy", 0.99m, default,
+            new MemberChange("SEED-01") { Group = "POTS" }, seen));
 
-        Stale(await nursery.Groups.ChangeMember(company, Ines, "item", "SEED-01", "Poppy", 0.85m, default, seen: seen), "cost is 0.99 now, you saw 0.85; group is POTS now, you saw SEEDS");
+        Stale(await nursery.Groups.ChangeMember(company, Ines, "item", "SEED-01", "Poppy", 0.85m, default, seen: seen),
+            "cost is 0.99 now, you saw 0.85; group is POTS now, you saw SEEDS");
     }
 
     [Fact]
@@ -63,7 +65,8 @@ public sealed class SavedAsSeenTests(Nursery nursery) : IClassFixture<Nursery>, 
         var seen = await nursery.Rulebooks.StateOf(company, default);
         Assert.Null(await nursery.Groups.Move(company, tomas, "item", ["SEED-01"], "POTS", default, seen));
 
-        Assert.Contains("have changed since you looked", (await nursery.Groups.Move(company, Ines, "item", ["SEED-01"], "TOOLS", default, seen))!.Message, StringComparison.Ordinal);
+        Assert.Contains("have changed since you looked", (await nursery.Groups.Move(company, Ines, "item", ["SEED-01"], "TOOLS", default, seen))!.Message,
+            StringComparison.Ordinal);
         Assert.Equal("POTS", (await Draft()).Book.Items.Single(i => i.Code == "SEED-01").Group);
     }
 
@@ -101,7 +104,10 @@ public sealed class SavedAsSeenTests(Nursery nursery) : IClassFixture<Nursery>, 
     [Fact]
     public async Task Everybody_who_had_a_hand_in_a_place_is_kept_from_releasing_it()
     {
-        Assert.Null(await nursery.IntoDraft.Import(company, Ines, Nursery.Book with { ProjectGroups = [new("DESIGN", "Design"), new("BUILD", "Build")], Projects = [new Project { Code = "P-1", Group = "DESIGN", Tasks = [new ProjectTask("10", "Plans", "DESIGN")] }] }, default) is { Refusal: var refused } ? refused : null);
+        Assert.Null(await nursery.IntoDraft.Import(company, Ines,
+            Nursery.Book with { ProjectGroups = [new("DESIGN", "Design"), new("BUILD", "Build")],
+            Projects = [new Project { Code = "P-1", Group = "DESIGN", Tasks = [new ProjectTask("10", "Plans", "DESIGN")] }] },
+            default) is { Refusal: var refused } ? refused : null);
         Assert.Null(await Release(Ines));
         await nursery.Companies.SetFourEyes(company, Ines, true, default);
 
@@ -109,15 +115,18 @@ public sealed class SavedAsSeenTests(Nursery nursery) : IClassFixture<Nursery>, 
         Assert.Null(await nursery.Groups.Move(company, Ines, "project", ["P-1"], "BUILD", default));
         Assert.Null(await nursery.Groups.Move(company, tomas, "task", ["P-1/10"], "BUILD", default));
         // One adds a rule, another changes it.
-        Assert.Null(await nursery.Rules.Add(company, Ines, new Rule { Id = "mine", Purpose = Purpose.GiftCard, When = [new(Fact.Connection, "till")], Account = "2120" }, default));
+        Assert.Null(await nursery.Rules.Add(company, Ines,
+            new Rule { Id = "mine", Purpose = Purpose.GiftCard, When = [new(Fact.Connection, "till")], Account = "2120" }, default));
         var stored = await Draft();
-        Assert.Null(await nursery.Rules.Change(company, tomas, stored.Labels.RuleRow("mine")!.Value, stored.Book.Rules.Single(r => r.Id == "mine") with { Note = "So it is." }, default));
+        Assert.Null(await nursery.Rules.Change(company, tomas, stored.Labels.RuleRow("mine")!.Value,
+            stored.Book.Rules.Single(r => r.Id == "mine") with { Note = "So it is." }, default));
         // One gives an account a class, another takes it over.
         foreach (var (user, suspense) in new[] { (Ines, true), (tomas, false) })
         {
             stored = await Draft();
             var id = stored.Labels.Account("4015")!.Value;
-            Assert.Null(await nursery.Accounts.Change(company, user, id, await nursery.Chart.LastChangeOf(company, id, default), stored.AccountOf(id)! with { Suspense = suspense, Manual = ManualPolicy.Warn }, AccountDescription.None, null, default));
+            Assert.Null(await nursery.Accounts.Change(company, user, id, await nursery.Chart.LastChangeOf(company, id, default),
+                stored.AccountOf(id)! with { Suspense = suspense, Manual = ManualPolicy.Warn }, AccountDescription.None, null, default));
         }
 
         foreach (var place in new[] { "projects/P-1", "rules/mine", "accounts/4015" })
@@ -154,7 +163,8 @@ public sealed class SavedAsSeenTests(Nursery nursery) : IClassFixture<Nursery>, 
     {
         var stored = await Draft();
         var id = stored.Labels.Account("4015")!.Value;
-        Assert.Null(await nursery.Accounts.Change(company, Ines, id, await nursery.Chart.LastChangeOf(company, id, default), stored.AccountOf(id)! with { Class = AccountClass.OtherIncome }, AccountDescription.None, null, default));
+        Assert.Null(await nursery.Accounts.Change(company, Ines, id, await nursery.Chart.LastChangeOf(company, id, default),
+            stored.AccountOf(id)! with { Class = AccountClass.OtherIncome }, AccountDescription.None, null, default));
 
         Assert.Equal(AccountClass.Income, (await nursery.Rulebooks.Load(company, null, default)).AccountOf(id)!.Class);
         Assert.Equal(AccountClass.OtherIncome, (await Draft()).AccountOf(id)!.Class);
@@ -167,7 +177,8 @@ public sealed class SavedAsSeenTests(Nursery nursery) : IClassFixture<Nursery>, 
     public async Task A_new_item_in_a_group_of_the_draft_waits_there_with_its_author_and_is_discarded_with_it()
     {
         Assert.Null(await nursery.Groups.AddGroup(company, Ines, "item", new Group("HERBS", "Herbs", "REDUCED"), default));
-        Assert.Null(await nursery.Groups.AddItem(company, tomas, new Item { Code = "HERB-1", Name = "Thyme", Kind = ItemKind.Stock, Group = "HERBS" }, default));
+        Assert.Null(await nursery.Groups.AddItem(company, tomas, new Item { Code = "HERB-1", Name = "Thyme", Kind = ItemKind.Stock, Group = "HERBS" },
+            default));
 
         var (released, draft) = (await nursery.Rulebooks.Load(company, null, default), await Draft());
         Assert.Null(released.Book.Items.Single(i => i.Code == "HERB-1").Group);
@@ -184,10 +195,15 @@ public sealed class SavedAsSeenTests(Nursery nursery) : IClassFixture<Nursery>, 
     public async Task A_tax_cell_fits_in_beside_a_rule_that_holds_from_later()
     {
         var later = new TaxRule { PartyTaxGroup = "ABROAD", ItemTaxGroup = "REDUCED", TaxCode = "Z0", From = new DateOnly(2027, 1, 1) };
-        Assert.Null((await nursery.IntoDraft.Import(company, Ines, Nursery.Book with { TaxRules = [.. Nursery.Book.TaxRules.Where(r => r.ItemTaxGroup != "REDUCED" || r.PartyTaxGroup != "ABROAD"), later] }, default)).Refusal);
+        Assert.Null((await nursery.IntoDraft.Import(company, Ines,
+            Nursery.Book with { TaxRules = [.. Nursery.Book.TaxRules.Where(r => r.ItemTaxGroup != "REDUCED" || r.PartyTaxGroup != "ABROAD"), later] },
+            default)).Refusal);
 
-        Assert.Empty(await nursery.Taxes.Set(company, Ines, [(new TaxRule { PartyTaxGroup = "ABROAD", ItemTaxGroup = "REDUCED", TaxCode = "E0" }, null)], Day, default));
-        Assert.Equal([("E0", (DateOnly?)new DateOnly(2026, 12, 31)), ("Z0", null)], (await Draft()).Book.TaxRules.Where(r => r is { PartyTaxGroup: "ABROAD", ItemTaxGroup: "REDUCED" }).OrderBy(r => r.TaxCode, StringComparer.Ordinal).Select(r => (r.TaxCode, r.To)));
+        Assert.Empty(await nursery.Taxes.Set(company, Ines, [(new TaxRule { PartyTaxGroup = "ABROAD", ItemTaxGroup = "REDUCED", TaxCode = "E0" }, null)], Day,
+            default));
+        Assert.Equal([("E0", (DateOnly?)new DateOnly(2026, 12, 31)), ("Z0", null)],
+            (await Draft()).Book.TaxRules.Where(r => r is { PartyTaxGroup: "ABROAD", ItemTaxGroup: "REDUCED" }).OrderBy(r => r.TaxCode,
+            StringComparer.Ordinal).Select(r => (r.TaxCode, r.To)));
     }
 
     [Fact]
@@ -195,7 +211,8 @@ public sealed class SavedAsSeenTests(Nursery nursery) : IClassFixture<Nursery>, 
     {
         var refusal = await nursery.Draft.Change(company, Ines, async change =>
         {
-            await change.Command("insert into grouping (company_id, family, code, code_fold, name, find_fold) values ($1, 'item', 'POTS', 'POTS', '', '')", company).Run(default);
+            await change.Command("insert into grouping (company_id, family, code, code_fold, name, find_fold) values ($1, 'item', 'POTS', 'POTS', '', '')",
+                company).Run(default);
             return null;
         }, default);
 

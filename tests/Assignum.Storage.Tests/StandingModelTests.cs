@@ -39,7 +39,8 @@ public sealed class StandingModelTests(Nursery nursery) : IClassFixture<Nursery>
 
         internal Sent? AnyOf(string id, Random chance) => known.TryGetValue(id, out var all) ? all.Values.ElementAt(chance.Next(all.Count)).Sent : null;
 
-        internal IEnumerable<string> Outcomes => known.SelectMany(k => k.Value.Values).Select(v => $"{v.Sent.Id}/{v.Sent.Revision} {v.Outcome}").Order(StringComparer.Ordinal);
+        internal IEnumerable<string> Outcomes =>
+            known.SelectMany(k => k.Value.Values).Select(v => $"{v.Sent.Id}/{v.Sent.Revision} {v.Outcome}").Order(StringComparer.Ordinal);
 
         /// <summary>What stands of each event: receivable and quantity that has left.</summary>
         internal IEnumerable<string> Standing =>

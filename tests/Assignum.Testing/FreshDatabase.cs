@@ -30,7 +30,8 @@ public sealed class FreshDatabase : IAsyncDisposable
     /// <summary>Takes the database away from whoever uses it, or brings it back: nobody can connect, and who was connected is cut off.</summary>
     public async Task Away(bool away)
     {
-        await Run(away ? $"alter database {name} rename to {name}_away" : $"alter database {name}_away rename to {name}", away ? $"select pg_terminate_backend(pid) from pg_stat_activity where datname = '{name}'" : null);
+        await Run(away ? $"alter database {name} rename to {name}_away" : $"alter database {name}_away rename to {name}", away
+            ? $"select pg_terminate_backend(pid) from pg_stat_activity where datname = '{name}'" : null);
     }
 
     /// <inheritdoc/>

@@ -126,7 +126,8 @@ public sealed class SignInTests(App app) : IClassFixture<App>
         Assert.Equal(HttpStatusCode.Forbidden, (await tomas.Get("/qn/chart")).Last.StatusCode);
 
         await adam.Get("/qn/people");
-        adam.Page.QuerySelectorAll("main tbody tr").First(r => r.TextContent.TrimStart().StartsWith("Adam", StringComparison.Ordinal)).QuerySelector("form")!.Id = "last";
+        adam.Page.QuerySelectorAll("main tbody tr").First(r =>
+            r.TextContent.TrimStart().StartsWith("Adam", StringComparison.Ordinal)).QuerySelector("form")!.Id = "last";
         await adam.Submit("#last");
         Assert.Contains("only administrator", adam.Page.QuerySelector(".fault")!.TextContent, StringComparison.Ordinal);
     }

@@ -26,7 +26,8 @@ public sealed class HandlerAccessTests(App app) : IClassFixture<App>
     public void Every_handler_says_itself_what_it_needs()
     {
         var silent = typeof(NeedsAttribute).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(PageModel)) && !t.IsAbstract)
-            .SelectMany(t => t.GetMethods(BindingFlags.Public | BindingFlags.Instance)).Where(m => m.Name.StartsWith("OnGet", StringComparison.Ordinal) || m.Name.StartsWith("OnPost", StringComparison.Ordinal))
+            .SelectMany(t => t.GetMethods(BindingFlags.Public | BindingFlags.Instance)).Where(m => m.Name.StartsWith("OnGet", StringComparison.Ordinal)
+                || m.Name.StartsWith("OnPost", StringComparison.Ordinal))
             .Where(m => m.GetCustomAttribute<NeedsAttribute>() is null).Select(m => m.DeclaringType + "." + m.Name);
 
         Assert.Empty(silent);
@@ -35,11 +36,15 @@ public sealed class HandlerAccessTests(App app) : IClassFixture<App>
 
     [Fact]
     public void Who_acts_how_it_came_and_when_are_never_taken_from_what_was_sent() =>
-        Assert.DoesNotContain(Handlers().SelectMany(h => h.Fields), field => field.Split('.')[^1].ToUpperInvariant() is "USER" or "USERID" or "BY" or "SOURCE" or "AT" or "TIME" or "EDITION_BY" or "COMPANYID" or "ID" && field is not ("Id" or "id"));
+        Assert.DoesNotContain(Handlers().SelectMany(h => h.Fields), field =>
+            field.Split('.')[^1].ToUpperInvariant() is "USER" or "USERID" or "BY" or "SOURCE" or "AT" or "TIME" or "EDITION_BY" or "COMPANYID" or "ID"
+            && field is not ("Id" or "id"));
 
     [Fact]
     public void Only_signing_in_and_what_went_wrong_need_nothing() =>
-        Assert.Equal(["/error GET", "/error POST", "/new-password/x GET", "/new-password/x POST", "/sign-in GET", "/sign-in POST"], Handlers().Where(h => Public(h.Need)).Select(h => $"{h.Address} {h.Verb}").Distinct().Order(StringComparer.OrdinalIgnoreCase), StringComparer.OrdinalIgnoreCase);
+        Assert.Equal(["/error GET", "/error POST", "/new-password/x GET", "/new-password/x POST", "/sign-in GET", "/sign-in POST"],
+            Handlers().Where(h => Public(h.Need)).Select(h => $"{h.Address} {h.Verb}").Distinct().Order(StringComparer.OrdinalIgnoreCase),
+            StringComparer.OrdinalIgnoreCase);
 
     [Theory]
     [InlineData("nobody")]
@@ -56,7 +61,8 @@ public sealed class HandlerAccessTests(App app) : IClassFixture<App>
             // A look that is allowed is taken; of an act that is allowed others tests tell.
             if (allowed && handler.Verb == "Post")
                 continue;
-            var status = handler.Verb == "Post" ? (await visitor.Post(handler.At(handler.Name))).StatusCode : (await visitor.GetBare(handler.At(handler.Name))).StatusCode;
+            var status = handler.Verb == "Post" ? (await visitor.Post(handler.At(handler.Name))).StatusCode
+                : (await visitor.GetBare(handler.At(handler.Name))).StatusCode;
             if (allowed)
                 Assert.True(status is not (HttpStatusCode.Forbidden or HttpStatusCode.InternalServerError), $"{name} may {handler} and got {status}.");
             else
@@ -95,7 +101,8 @@ public sealed class HandlerAccessTests(App app) : IClassFixture<App>
             {
                 var status = (await visitor.Post(handler.At(spelling))).StatusCode;
                 // Twice the same key: the framework takes one of the two, and what it takes is asked for its own need.
-                Assert.True(status is HttpStatusCode.Forbidden or HttpStatusCode.NotFound or HttpStatusCode.BadRequest, $"{name} asked for {handler.At(spelling)} and got {status}.");
+                Assert.True(status is HttpStatusCode.Forbidden or HttpStatusCode.NotFound or HttpStatusCode.BadRequest,
+                    $"{name} asked for {handler.At(spelling)} and got {status}.");
             }
         Assert.Equal(before, await Rulebook());
     }

@@ -9,7 +9,9 @@ public sealed class KilledWhilePostingTests
     public async Task What_was_said_to_be_posted_is_posted_once_and_no_number_is_missing()
     {
         var root = AppContext.BaseDirectory[..AppContext.BaseDirectory.IndexOf("/tests/", StringComparison.Ordinal)];
-        using var kills = Process.Start(new ProcessStartInfo("dotnet", [$"{root}/bench/Assignum.Bench/bin/Release/net10.0/Assignum.Bench.dll", "kills:2"]) { RedirectStandardOutput = true, RedirectStandardError = true })!;
+        using var kills = Process.Start(new ProcessStartInfo("dotnet",
+            [$"{root}/bench/Assignum.Bench/bin/Release/net10.0/Assignum.Bench.dll", "kills:2"]) { RedirectStandardOutput = true,
+            RedirectStandardError = true })!;
         var (said, fault) = (kills.StandardOutput.ReadToEndAsync(), kills.StandardError.ReadToEndAsync());
         await kills.WaitForExitAsync();
 

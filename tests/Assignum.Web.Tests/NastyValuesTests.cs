@@ -4,13 +4,16 @@ using Assignum.Web.Access;
 
 namespace Assignum.Web.Tests;
 
-/// <summary>Every field of every form and address, as the code lists them, sent the same list of nasty values: each gets a clear answer, and none is a fault of ours.</summary>
+/// <summary>Every field of every form and address, as the code lists them, sent the same list of nasty values: each gets a clear answer, and none is a fault
+/// of ours.</summary>
 public sealed class NastyValuesTests(App app) : IClassFixture<App>
 {
     static readonly string[] Nasty =
     [
-        "", "\0", "a\0b", "\uFFFD", "\u202Egnp.exe", "'; drop table line; --", "<script>alert(1)</script>", "99999999999999999999999999999999999999999", "-79228162514264337593543950335", "1e400", "0.0000000000000000000000000001",
-        "9999-12-31", "0001-01-01", "2026-02-30", "%00", "%", "[null]", "null", "{}", "####-##.##\u0660", "default+default", "item+item", "+", "../../../../etc/passwd", "4010 ", "\uD83D\uDE00", new string('x', 3_000), "🌱=+-@\t\r\n;|",
+        "", "\0", "a\0b", "\uFFFD", "\u202Egnp.exe", "'; drop table line; --", "<script>alert(1)</script>", "99999999999999999999999999999999999999999",
+            "-79228162514264337593543950335", "1e400", "0.0000000000000000000000000001",
+        "9999-12-31", "0001-01-01", "2026-02-30", "%00", "%", "[null]", "null", "{}", "####-##.##\u0660", "default+default", "item+item", "+",
+            "../../../../etc/passwd", "4010 ", "\uD83D\uDE00", new string('x', 3_000), "🌱=+-@\t\r\n;|",
     ];
 
     async Task<Visitor> Caller(Need need)
@@ -40,7 +43,8 @@ public sealed class NastyValuesTests(App app) : IClassFixture<App>
                     foreach (var value in Nasty)
                     {
                         var status = handler.Verb == "Get"
-                            ? (await visitor.GetBare(handler.At(handler.Name) is var at && at.Contains('?', StringComparison.Ordinal) ? $"{at}&{field}={Uri.EscapeDataString(value)}" : $"{at}?{field}={Uri.EscapeDataString(value)}")).StatusCode
+                            ? (await visitor.GetBare(handler.At(handler.Name) is var at && at.Contains('?', StringComparison.Ordinal)
+                                ? $"{at}&{field}={Uri.EscapeDataString(value)}" : $"{at}?{field}={Uri.EscapeDataString(value)}")).StatusCode
                             : (await visitor.Post(handler.At(handler.Name), (field, value))).StatusCode;
                         if ((int)status >= 500)
                             faults.Add($"{handler.Verb} {handler.At(handler.Name)} with {field} = {JsonSerializer.Serialize(value.Length > 60 ? value[..60] : value)}: {status}");
@@ -90,7 +94,8 @@ public sealed class NastyValuesTests(App app) : IClassFixture<App>
     public async Task An_invoice_of_500_lines_and_a_selection_of_all_rows_are_taken()
     {
         var visitor = await (await Visitor.SignedIn(app, "ines")).Get("/qn/try-out");
-        var fields = Enumerable.Range(0, 500).SelectMany(i => new[] { ($"Lines[{i}].Sold", "SEED-01"), ($"Lines[{i}].Quantity", "1"), ($"Lines[{i}].Price", "1"), ($"Lines[{i}].Shipped", "true") })
+        var fields = Enumerable.Range(0, 500).SelectMany(i =>
+            new[] { ($"Lines[{i}].Sold", "SEED-01"), ($"Lines[{i}].Quantity", "1"), ($"Lines[{i}].Price", "1"), ($"Lines[{i}].Shipped", "true") })
             .Prepend(("Party", "C-10")).Append(("Date", "2026-10-14"));
         var answer = await visitor.Post("/qn/try-out?handler=land", [.. fields]);
         Assert.Contains("540.00", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
@@ -111,6 +116,7 @@ public sealed class NastyValuesTests(App app) : IClassFixture<App>
         request.Headers.TryAddWithoutValidation("HX-Request", "true");
         request.Headers.TryAddWithoutValidation("HX-Current-URL", from);
 
-        Assert.True((int)await visitor.SendBare(request, ("code", "NONE"), ("seen", visitor.Page.QuerySelector("input[name=seen]")!.GetAttribute("value")!)) < 400);
+        Assert.True((int)await visitor.SendBare(request, ("code", "NONE"),
+            ("seen", visitor.Page.QuerySelector("input[name=seen]")!.GetAttribute("value")!)) < 400);
     }
 }

@@ -37,7 +37,8 @@ public sealed class OutsideSignInTests(App app) : IClassFixture<App>
             web = builder.Build();
             web.MapGet("/.well-known/openid-configuration", () => new Dictionary<string, object>
             {
-                ["issuer"] = Address, ["authorization_endpoint"] = Address + "/authorize", ["token_endpoint"] = Address + "/token", ["jwks_uri"] = Address + "/keys", ["response_types_supported"] = new[] { "code" },
+                ["issuer"] = Address, ["authorization_endpoint"] = Address + "/authorize", ["token_endpoint"] = Address + "/token",
+                    ["jwks_uri"] = Address + "/keys", ["response_types_supported"] = new[] { "code" },
                 ["subject_types_supported"] = new[] { "public" }, ["id_token_signing_alg_values_supported"] = new[] { "RS256" },
             });
             web.MapGet("/keys", () =>
@@ -55,7 +56,8 @@ public sealed class OutsideSignInTests(App app) : IClassFixture<App>
                 ["access_token"] = "a", ["token_type"] = "Bearer", ["expires_in"] = 60,
                 ["id_token"] = new JsonWebTokenHandler().CreateToken(new SecurityTokenDescriptor
                 {
-                    Issuer = Address, Audience = "assignum", Expires = DateTime.UtcNow.AddMinutes(5), SigningCredentials = new SigningCredentials(key, SecurityAlgorithms.RsaSha256),
+                    Issuer = Address, Audience = "assignum", Expires = DateTime.UtcNow.AddMinutes(5),
+                        SigningCredentials = new SigningCredentials(key, SecurityAlgorithms.RsaSha256),
                     Claims = new Dictionary<string, object> { ["sub"] = Subject, ["preferred_username"] = UserName, ["nonce"] = nonce!, ["amr"] = Methods },
                 }),
             });
@@ -72,7 +74,8 @@ public sealed class OutsideSignInTests(App app) : IClassFixture<App>
         var page = await client.GetStringAsync("/sign-in");
         Assert.Contains("Sign in through Quillmoss", page, StringComparison.Ordinal);
         var token = System.Text.RegularExpressions.Regex.Match(page, "__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)").Groups[1].Value;
-        var answer = await client.PostAsync("/sign-in?handler=outside", new FormUrlEncodedContent([new("__RequestVerificationToken", token), new("back", "/qn/chart")]));
+        var answer = await client.PostAsync("/sign-in?handler=outside",
+            new FormUrlEncodedContent([new("__RequestVerificationToken", token), new("back", "/qn/chart")]));
         var back = await outside.GetAsync(answer.Headers.Location);
         var ended = await client.GetAsync(back.Headers.Location!.PathAndQuery);
         return (ended.Headers.Location!.OriginalString, client);
@@ -82,7 +85,9 @@ public sealed class OutsideSignInTests(App app) : IClassFixture<App>
     public async Task Whoever_the_provider_names_signs_in_as_the_person_of_that_name_and_stays_that_person()
     {
         await using var provider = new Provider();
-        await using var site = app.WithWebHostBuilder(host => host.UseSetting("Outside:Authority", provider.Address).UseSetting("Outside:AllowHttp", "true").UseSetting("Outside:ClientId", "assignum").UseSetting("Outside:ClientSecret", "s").UseSetting("Outside:Name", "Quillmoss"));
+        await using var site = app.WithWebHostBuilder(host =>
+            host.UseSetting("Outside:Authority", provider.Address).UseSetting("Outside:AllowHttp", "true").UseSetting("Outside:ClientId",
+            "assignum").UseSetting("Outside:ClientSecret", "s").UseSetting("Outside:Name", "Quillmoss"));
 
         var (at, ines) = await SignIn(site);
         Assert.Equal("/qn/chart", at);

@@ -34,9 +34,11 @@ public sealed class PeopleSafetyTests(App app) : IClassFixture<App>
         await (await adam.Get("/qn/people")).Submit("form[action*=Grant]", ("person", "watched"), ("role", "preparer"));
 
         var events = app.Logged.Where(e => e.Properties.ContainsKey("SecurityEvent")).ToList();
-        Assert.Superset(new HashSet<string> { "signed-in", "sign-in-failed", "locked-out", "refused", "people" }, events.Select(e => e.Properties["SecurityEvent"].ToString().Trim('"')).ToHashSet());
+        Assert.Superset(new HashSet<string> { "signed-in", "sign-in-failed", "locked-out", "refused", "people" },
+            events.Select(e => e.Properties["SecurityEvent"].ToString().Trim('"')).ToHashSet());
         Assert.All(events, e => Assert.True(e.Properties.ContainsKey("Address") && e.Properties.ContainsKey("Path")));
-        Assert.All(app.Logged, e => Assert.DoesNotContain("typed", e.RenderMessage(System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal));
+        Assert.All(app.Logged, e => Assert.DoesNotContain("typed", e.RenderMessage(System.Globalization.CultureInfo.InvariantCulture),
+            StringComparison.Ordinal));
     }
 
     [Fact]
@@ -100,7 +102,8 @@ public sealed class PeopleSafetyTests(App app) : IClassFixture<App>
     static async Task PressFor(Visitor adam, string name, string handler)
     {
         var row = adam.Page.QuerySelectorAll("#signing-in tbody tr").Single(r => r.Children[1].TextContent == name);
-        var button = row.QuerySelectorAll("button").OfType<IHtmlButtonElement>().First(b => b.GetAttribute("formaction")!.Contains("handler=" + handler, StringComparison.OrdinalIgnoreCase));
+        var button = row.QuerySelectorAll("button").OfType<IHtmlButtonElement>().First(b =>
+            b.GetAttribute("formaction")!.Contains("handler=" + handler, StringComparison.OrdinalIgnoreCase));
         button.Id = "pressed";
         await adam.Press("#pressed");
     }

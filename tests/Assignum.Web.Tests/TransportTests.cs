@@ -12,13 +12,15 @@ namespace Assignum.Web.Tests;
 /// <summary>How pages come: what a browser keeps, HTTPS, proxies, limits, and what is said when something is not there.</summary>
 public sealed class TransportTests(App app) : IClassFixture<App>
 {
-    static HttpClient Client(WebApplicationFactory<Program> factory, string address = "http://localhost") => factory.CreateClient(new() { AllowAutoRedirect = false, BaseAddress = new Uri(address) });
+    static HttpClient Client(WebApplicationFactory<Program> factory, string address = "http://localhost") =>
+        factory.CreateClient(new() { AllowAutoRedirect = false, BaseAddress = new Uri(address) });
 
     [Fact]
     public async Task What_shows_books_is_kept_nowhere_and_files_of_the_application_are()
     {
         var vera = await Visitor.SignedIn(app, "vera");
-        foreach (var address in new[] { "/qn/chart", "/qn/chart?handler=export", "/qn/chart?handler=export&as=xlsx", "/qn/journal/1", "/qn/find?q=seed", "/qn/rules/revenue?handler=cells", "/qn/nothing-there", "/you" })
+        foreach (var address in new[] { "/qn/chart", "/qn/chart?handler=export", "/qn/chart?handler=export&as=xlsx", "/qn/journal/1", "/qn/find?q=seed",
+            "/qn/rules/revenue?handler=cells", "/qn/nothing-there", "/you" })
             Assert.Contains("no-store", (await vera.GetBare(address)).Headers.CacheControl!.ToString(), StringComparison.Ordinal);
         Assert.DoesNotContain("no-store", (await vera.GetBare("/site.css")).Headers.CacheControl!.ToString(), StringComparison.Ordinal);
     }
@@ -26,7 +28,8 @@ public sealed class TransportTests(App app) : IClassFixture<App>
     [Fact]
     public async Task By_https_everything_else_is_redirected_and_cookies_are_secure()
     {
-        await using var secure = app.WithWebHostBuilder(host => host.UseSetting("Transport:Https", "true").UseSetting("Transport:HttpsPort", "443").UseSetting("AllowedHosts", "books.example;localhost"));
+        await using var secure = app.WithWebHostBuilder(host =>
+            host.UseSetting("Transport:Https", "true").UseSetting("Transport:HttpsPort", "443").UseSetting("AllowedHosts", "books.example;localhost"));
 
         var sent = await Client(secure, "http://books.example").GetAsync("/sign-in");
         Assert.Equal((HttpStatusCode.PermanentRedirect, "https://books.example/sign-in"), (sent.StatusCode, sent.Headers.Location!.OriginalString));
@@ -91,7 +94,8 @@ public sealed class DatabaseAwayTests : IAsyncLifetime
         database = await FreshDatabase.Make();
         Storage.Database.Migrate(database.Owner);
         // Its own sign-in, so that it alone can be shut out.
-        site = new WebApplicationFactory<Program>().WithWebHostBuilder(host => host.UseEnvironment("Production").UseSetting("ASSIGNUM_DB", database.Owner + ";Timeout=3").UseSetting("ASSIGNUM_DEMO", ""));
+        site = new WebApplicationFactory<Program>().WithWebHostBuilder(host =>
+            host.UseEnvironment("Production").UseSetting("ASSIGNUM_DB", database.Owner + ";Timeout=3").UseSetting("ASSIGNUM_DEMO", ""));
         _ = site.Server;
     }
 
@@ -106,13 +110,15 @@ public sealed class DatabaseAwayTests : IAsyncLifetime
     {
         var client = site.CreateClient(new() { AllowAutoRedirect = false });
         Assert.Equal(HttpStatusCode.OK, (await client.GetAsync("/health/ready")).StatusCode);
-        var token = System.Text.RegularExpressions.Regex.Match(await client.GetStringAsync("/sign-in"), "__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)").Groups[1].Value;
+        var token = System.Text.RegularExpressions.Regex.Match(await client.GetStringAsync("/sign-in"),
+            "__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)").Groups[1].Value;
         await database.Away(true);
 
         foreach (var address in new[] { "/site.css", "/health/live", "/lib/htmx.min.js" })
             Assert.Equal(HttpStatusCode.OK, (await client.GetAsync(address)).StatusCode);
         Assert.Equal(HttpStatusCode.ServiceUnavailable, (await client.GetAsync("/health/ready")).StatusCode);
-        var sent = await client.PostAsync("/sign-in", new FormUrlEncodedContent([new("name", "in<es"), new("password", "typed"), new("__RequestVerificationToken", token)]));
+        var sent = await client.PostAsync("/sign-in",
+            new FormUrlEncodedContent([new("name", "in<es"), new("password", "typed"), new("__RequestVerificationToken", token)]));
         Assert.Equal(HttpStatusCode.ServiceUnavailable, sent.StatusCode);
         var page = await sent.Content.ReadAsStringAsync();
         Assert.Contains("The database can't be reached", page, StringComparison.Ordinal);
@@ -121,6 +127,8 @@ public sealed class DatabaseAwayTests : IAsyncLifetime
 
         await database.Away(false);
         Assert.Equal(HttpStatusCode.OK, (await client.GetAsync("/health/ready")).StatusCode);
-        Assert.Equal(HttpStatusCode.BadRequest, (await client.PostAsync("/sign-in", new FormUrlEncodedContent([new("name", "ines"), new("password", "typed"), new("__RequestVerificationToken", token)]))).StatusCode);
+        Assert.Equal(HttpStatusCode.BadRequest,
+            (await client.PostAsync("/sign-in",
+            new FormUrlEncodedContent([new("name", "ines"), new("password", "typed"), new("__RequestVerificationToken", token)]))).StatusCode);
     }
 }

@@ -4,6 +4,7 @@ using System.Text.Json;
 using AngleSharp.Dom;
 using AngleSharp.Html.Dom;
 using AngleSharp.Html.Parser;
+using Microsoft.AspNetCore.Mvc.Testing;
 using Microsoft.AspNetCore.Mvc.Testing.Handlers;
 
 namespace Assignum.Web.Tests;
@@ -14,7 +15,7 @@ sealed class Visitor
     readonly CookieContainer jar = new();
     readonly HttpClient client;
 
-    internal Visitor(App app) => client = app.CreateDefaultClient(new CookieContainerHandler(jar));
+    internal Visitor(WebApplicationFactory<Program> app) => client = app.CreateDefaultClient(new CookieContainerHandler(jar));
 
     /// <summary>The cookies it has; somebody may have kept them.</summary>
     internal string Cookies
@@ -27,7 +28,7 @@ sealed class Visitor
     internal IHtmlDocument Page { get; private set; } = null!;
     internal string Text => Page.Body!.TextContent;
 
-    internal static async Task<Visitor> SignedIn(App app, string name)
+    internal static async Task<Visitor> SignedIn(WebApplicationFactory<Program> app, string name)
     {
         var visitor = new Visitor(app);
         await visitor.Get("/sign-in");
@@ -46,9 +47,11 @@ sealed class Visitor
     internal async Task<Visitor> Follow()
     {
         await Get(Last.Headers.Location!.OriginalString);
-        for (var address = Last.RequestMessage!.RequestUri!.PathAndQuery; address.Contains("chart/import?handler=job", StringComparison.Ordinal) && Page.QuerySelector("#job[hx-get]") is not null; await Get(address))
+        for (var address = Last.RequestMessage!.RequestUri!.PathAndQuery; address.Contains("chart/import?handler=job", StringComparison.Ordinal)
+            && Page.QuerySelector("#job[hx-get]") is not null; await Get(address))
             await Task.Delay(50);
-        return Last.StatusCode == HttpStatusCode.Redirect && Last.Headers.Location!.OriginalString.Contains("chart/import?file=", StringComparison.Ordinal) ? await Get(Last.Headers.Location.OriginalString) : this;
+        return Last.StatusCode == HttpStatusCode.Redirect && Last.Headers.Location!.OriginalString.Contains("chart/import?file=", StringComparison.Ordinal)
+            ? await Get(Last.Headers.Location.OriginalString) : this;
     }
 
     /// <summary>Sends a form of the page, with some of its fields filled in.</summary>
@@ -103,7 +106,8 @@ sealed class Visitor
     /// <summary>Sends a body of JSON as it stands.</summary>
     internal async Task<HttpStatusCode> SendBare(string address, string body)
     {
-        using var request = new HttpRequestMessage(HttpMethod.Post, address) { Content = new StringContent(body, System.Text.Encoding.UTF8, "application/json") };
+        using var request = new HttpRequestMessage(HttpMethod.Post,
+            address) { Content = new StringContent(body, System.Text.Encoding.UTF8, "application/json") };
         request.Headers.Add("RequestVerificationToken", Token);
         return (await client.SendAsync(request)).StatusCode;
     }
@@ -111,15 +115,19 @@ sealed class Visitor
     /// <summary>Sends fields with headers of one's own.</summary>
     internal async Task<HttpStatusCode> SendBare(HttpRequestMessage request, params (string Name, string Value)[] fields)
     {
-        request.Content = new FormUrlEncodedContent(fields.Append(("__RequestVerificationToken", Token)).Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2)));
+        request.Content = new FormUrlEncodedContent(fields.Append(("__RequestVerificationToken", Token)).Select(f => new KeyValuePair<string,
+            string>(f.Item1, f.Item2)));
         return (await client.SendAsync(request)).StatusCode;
     }
 
     internal async Task<JsonElement> Read(string address) => (await client.GetFromJsonAsync<JsonElement>(address)).Clone();
 
+    internal Task<HttpResponseMessage> Send(HttpRequestMessage request) => client.SendAsync(request);
+
     internal async Task<HttpResponseMessage> GetBare(string address) => await client.GetAsync(address);
 
-    string Token => Page.Body!.GetAttribute("hx-headers") is { } headers ? JsonDocument.Parse(headers).RootElement.GetProperty("RequestVerificationToken").GetString()!
+    string Token => Page.Body!.GetAttribute("hx-headers") is { } headers
+        ? JsonDocument.Parse(headers).RootElement.GetProperty("RequestVerificationToken").GetString()!
         : Page.QuerySelector("input[name=__RequestVerificationToken]")!.GetAttribute("value")!;
 
     internal async Task<HttpResponseMessage> PostBare(string address) => await client.PostAsync(address, new FormUrlEncodedContent([]));

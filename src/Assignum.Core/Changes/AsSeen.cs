@@ -18,7 +18,8 @@ public sealed class AsSeen
     public string? ChangedSince(string seen) => changedSince(seen);
 
     /// <summary>Looks at a group.</summary>
-    public static AsSeen Group(Rulebook book, string family, string? code) => Of(SettingKinds.OfFamily(family), book.GroupsOf(family).FirstOrDefault(g => Fold.Same(g.Code, code)));
+    public static AsSeen Group(Rulebook book, string family, string? code) =>
+        Of(SettingKinds.OfFamily(family), book.GroupsOf(family).FirstOrDefault(g => Fold.Same(g.Code, code)));
 
     /// <summary>Looks at a member; a task is seen with its project.</summary>
     /// <param name="book">The rulebook it is seen in.</param>
@@ -32,5 +33,6 @@ public sealed class AsSeen
         _ => Of(SettingKinds.Projects, book.Projects.FirstOrDefault(p => Fold.Same(p.Code, code.Split('/')[0]))),
     };
 
-    static AsSeen Of<T>(SettingKind<T> kind, T? thing) where T : class => thing is null ? new(() => "", _ => null) : new(() => kind.SeenOf(thing), seen => kind.ChangedSince(seen, thing));
+    static AsSeen Of<T>(SettingKind<T> kind, T? thing) where T : class =>
+        thing is null ? new(() => "", _ => null) : new(() => kind.SeenOf(thing), seen => kind.ChangedSince(seen, thing));
 }

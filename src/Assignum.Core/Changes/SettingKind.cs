@@ -27,7 +27,8 @@ public abstract class SettingKind(string place, string subject, Type thing)
 }
 
 /// <inheritdoc/>
-public sealed class SettingKind<T>(string place, string subject, Func<Rulebooks.Rulebook, IReadOnlyList<T>> list, Func<T, string> key, Func<T, string> label, IReadOnlyList<SettingPart<T>> parts)
+public sealed class SettingKind<T>(string place, string subject, Func<Rulebooks.Rulebook, IReadOnlyList<T>> list, Func<T, string> key, Func<T, string> label,
+    IReadOnlyList<SettingPart<T>> parts)
     : SettingKind(place, subject, typeof(T)) where T : class
 {
     /// <summary>What holds at once: no difference of editions, yet seen or not seen by whoever saves.</summary>
@@ -63,7 +64,8 @@ public sealed class SettingKind<T>(string place, string subject, Func<Rulebooks.
 
     /// <summary>In what one differs from itself: "tax group from HOME to ABROAD"; empty when in nothing.</summary>
     public string Differing(T was, T now) => ReferenceEquals(was, now) ? ""
-        : string.Join(", ", parts.Select(p => (p.Word, Was: p.Value(was), Now: p.Value(now))).Where(p => p.Was != p.Now).Select(p => $"{p.Word} from {p.Was ?? "none"} to {p.Now ?? "none"}"));
+        : string.Join(", ", parts.Select(p => (p.Word, Was: p.Value(was), Now: p.Value(now))).Where(p => p.Was != p.Now).Select(p =>
+            $"{p.Word} from {p.Was ?? "none"} to {p.Now ?? "none"}"));
 
     /// <summary>What somebody saw of one, as a line of text to be sent along with what they save.</summary>
     public string SeenOf(T thing) => string.Join('|', Saved.Select(p => Escaped(p.Value(thing))));
@@ -79,13 +81,17 @@ public sealed class SettingKind<T>(string place, string subject, Func<Rulebooks.
             return null;
         var was = (seen ?? "").Split('|');
         return was.Length != AtOnce.Count + parts.Count ? "it was not said what you saw of it"
-            : string.Join("; ", Saved.Select((p, i) => (p.Word, Was: was[i], Now: Escaped(p.Value(now)))).Where(p => p.Was != p.Now).Select(p => $"{p.Word} is {Plain(p.Now)} now, you saw {Plain(p.Was)}"));
+            : string.Join("; ", Saved.Select((p, i) => (p.Word, Was: was[i], Now: Escaped(p.Value(now)))).Where(p => p.Was != p.Now).Select(p =>
+                $"{p.Word} is {Plain(p.Now)} now, you saw {Plain(p.Was)}"));
     }
 
     static string Escaped(string? value) =>
-        value is null ? "\\0" : value.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("|", "\\p", StringComparison.Ordinal).Replace("\n", "\\n", StringComparison.Ordinal).Replace("\r", "\\r", StringComparison.Ordinal);
+        value is null ? "\\0" : value.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("|", "\\p", StringComparison.Ordinal).Replace("\n", "\\n",
+            StringComparison.Ordinal).Replace("\r", "\\r", StringComparison.Ordinal);
 
-    static string Plain(string escaped) => escaped is "\\0" or "" ? "none" : escaped.Replace("\\p", "|", StringComparison.Ordinal).Replace("\\n", " ", StringComparison.Ordinal).Replace("\\r", "", StringComparison.Ordinal).Replace("\\\\", "\\", StringComparison.Ordinal);
+    static string Plain(string escaped) => escaped is "\\0" or "" ? "none"
+        : escaped.Replace("\\p", "|", StringComparison.Ordinal).Replace("\\n", " ", StringComparison.Ordinal).Replace("\\r", "",
+        StringComparison.Ordinal).Replace("\\\\", "\\", StringComparison.Ordinal);
 
     string Named(T thing) => label(thing) is { Length: > 0 } named ? $"{Subject} {named}" : Subject;
 

@@ -12,40 +12,51 @@ public static class SettingKinds
     /// <summary>Options of the company.</summary>
     public static SettingKind<CompanyOptions> Options { get; } = new("company", "Options", book => [book.Company.Options], _ => "options", _ => "",
     [
-        new(nameof(CompanyOptions.SeparateDiscounts), "separate discounts", o => YesNo(o.SeparateDiscounts)), new(nameof(CompanyOptions.PerpetualStock), "perpetual stock", o => YesNo(o.PerpetualStock)),
-        new(nameof(CompanyOptions.TaxRounding), "tax rounding", o => Words<TaxRounding>.Of(o.TaxRounding)), new(nameof(CompanyOptions.TaxTolerance), "tax tolerance", o => Number(o.TaxTolerance)),
+        new(nameof(CompanyOptions.SeparateDiscounts), "separate discounts", o => YesNo(o.SeparateDiscounts)),
+            new(nameof(CompanyOptions.PerpetualStock), "perpetual stock", o => YesNo(o.PerpetualStock)),
+        new(nameof(CompanyOptions.TaxRounding), "tax rounding", o => Words<TaxRounding>.Of(o.TaxRounding)),
+            new(nameof(CompanyOptions.TaxTolerance), "tax tolerance", o => Number(o.TaxTolerance)),
     ]) { Keys = [] };
 
     /// <summary>Accounts.</summary>
     public static SettingKind<Account> Accounts { get; } = new("accounts", "Account", book => book.Accounts, a => a.Number, a => $"{a.Number} {a.Name}",
     [
-        new(nameof(Account.Class), "class", a => a.Class.Word()), new(nameof(Account.Kind), "kind", a => a.Kind.Word()), new(nameof(Account.Active), "active", a => YesNo(a.Active)),
+        new(nameof(Account.Class), "class", a => a.Class.Word()), new(nameof(Account.Kind), "kind", a => a.Kind.Word()),
+            new(nameof(Account.Active), "active", a => YesNo(a.Active)),
         new(nameof(Account.ValidFrom), "valid from", a => Day(a.ValidFrom)), new(nameof(Account.ValidTo), "valid to", a => Day(a.ValidTo)),
         new(nameof(Account.Control), "control", a => a.Control?.Word()), new(nameof(Account.Manual), "by hand", a => a.Manual.Word()),
-        new(nameof(Account.ItemTaxGroup), "item tax group", a => a.ItemTaxGroup), new(nameof(Account.TaxCode), "tax code", a => a.TaxCode), new(nameof(Account.Suspense), "suspense", a => YesNo(a.Suspense)),
+        new(nameof(Account.ItemTaxGroup), "item tax group", a => a.ItemTaxGroup), new(nameof(Account.TaxCode), "tax code", a => a.TaxCode),
+            new(nameof(Account.Suspense), "suspense", a => YesNo(a.Suspense)),
         new(nameof(Account.TaxRelevance), "tax relevance", a => a.TaxRelevance?.Word()), new(nameof(Account.PartyRole), "roles", a => a.PartyRole?.Word()),
         new(nameof(Account.Currencies), "currencies", a => Listed(a.Currencies)),
-        new(nameof(Account.DimensionDefaults), "values of dimensions", a => Listed(a.DimensionDefaults.OrderBy(d => d.Key, StringComparer.Ordinal).Select(d => $"{d.Key} {d.Value}"))),
-        new(nameof(Account.Dimensions), "dimensions", a => Listed(a.Dimensions.OrderBy(d => d.Key, StringComparer.Ordinal).Select(d => $"{d.Key} {Words<DimensionNeed>.Of(d.Value)}"))),
-    ]) { Keys = [nameof(Account.Number)], AtOnce = [new(nameof(Account.Name), "name", a => a.Name), new(nameof(Account.Parent), "place under", a => a.Parent)] };
+        new(nameof(Account.DimensionDefaults), "values of dimensions", a =>
+            Listed(a.DimensionDefaults.OrderBy(d => d.Key, StringComparer.Ordinal).Select(d => $"{d.Key} {d.Value}"))),
+        new(nameof(Account.Dimensions), "dimensions", a =>
+            Listed(a.Dimensions.OrderBy(d => d.Key, StringComparer.Ordinal).Select(d => $"{d.Key} {Words<DimensionNeed>.Of(d.Value)}"))),
+    ]) { Keys = [nameof(Account.Number)],
+        AtOnce = [new(nameof(Account.Name), "name", a => a.Name), new(nameof(Account.Parent), "place under", a => a.Parent)] };
 
     /// <summary>Groups, family by family.</summary>
     public static IReadOnlyList<SettingKind<Group>> Groups { get; } =
     [
-        GroupsOf("partyGroups", "Party group", book => book.PartyGroups), GroupsOf("itemGroups", "Item group", book => book.ItemGroups), GroupsOf("projectGroups", "Project group", book => book.ProjectGroups),
-        GroupsOf("assetGroups", "Asset group", book => book.AssetGroups), GroupsOf("partyTaxGroups", "Party tax group", book => book.PartyTaxGroups), GroupsOf("itemTaxGroups", "Item tax group", book => book.ItemTaxGroups),
+        GroupsOf("partyGroups", "Party group", book => book.PartyGroups), GroupsOf("itemGroups", "Item group", book => book.ItemGroups),
+            GroupsOf("projectGroups", "Project group", book => book.ProjectGroups),
+        GroupsOf("assetGroups", "Asset group", book => book.AssetGroups), GroupsOf("partyTaxGroups", "Party tax group", book => book.PartyTaxGroups),
+            GroupsOf("itemTaxGroups", "Item tax group", book => book.ItemTaxGroups),
     ];
 
     /// <summary>Parties.</summary>
     public static SettingKind<Party> Parties { get; } = new("parties", "Party", book => book.Parties, p => p.Code, p => $"{p.Code} {p.Name}",
     [
-        new(nameof(Party.Role), "role", p => p.Role.Word()), new(nameof(Party.Group), "group", p => p.Group), new(nameof(Party.TaxGroup), "tax group", p => p.TaxGroup),
+        new(nameof(Party.Role), "role", p => p.Role.Word()), new(nameof(Party.Group), "group", p => p.Group),
+            new(nameof(Party.TaxGroup), "tax group", p => p.TaxGroup),
         new(nameof(Party.TaxArea), "tax area", p => p.TaxArea), new(nameof(Party.ControlAlternates), "control alternates", p => Listed(p.ControlAlternates)),
     ]) { Keys = [nameof(Party.Code)], AtOnce = [new(nameof(Party.Name), "name", x => x.Name)] };
 
     /// <summary>Items.</summary>
     public static SettingKind<Item> Items { get; } = new("items", "Item", book => book.Items, i => i.Code, i => $"{i.Code} {i.Name}",
-        [new(nameof(Item.Kind), "kind", i => i.Kind.Word()), new(nameof(Item.Group), "group", i => i.Group), new(nameof(Item.TaxGroup), "tax group", i => i.TaxGroup)])
+        [new(nameof(Item.Kind), "kind", i => i.Kind.Word()), new(nameof(Item.Group), "group", i => i.Group),
+            new(nameof(Item.TaxGroup), "tax group", i => i.TaxGroup)])
         { Keys = [nameof(Item.Code)], AtOnce = [new(nameof(Item.Name), "name", i => i.Name), new(nameof(Item.Cost), "cost", i => Number(i.Cost))] };
 
     /// <summary>Locations; all that can differ is whether there is one.</summary>
@@ -56,7 +67,8 @@ public static class SettingKinds
     public static SettingKind<Project> Projects { get; } = new("projects", "Project", book => book.Projects, p => p.Code, p => $"{p.Code} {p.Name}",
     [
         new(nameof(Project.Group), "group", p => p.Group), new(nameof(Project.Method), "method", p => p.Method),
-        new(nameof(Project.Tasks), "tasks", p => string.Join(", ", p.Tasks.OrderBy(t => Fold.Of(t.Code), StringComparer.Ordinal).Select(t => t.Group is null ? t.Code : $"{t.Code} in {t.Group}"))),
+        new(nameof(Project.Tasks), "tasks", p =>
+            string.Join(", ", p.Tasks.OrderBy(t => Fold.Of(t.Code), StringComparer.Ordinal).Select(t => t.Group is null ? t.Code : $"{t.Code} in {t.Group}"))),
     ]) { Keys = [nameof(Project.Code)], AtOnce = [new(nameof(Project.Name), "name", x => x.Name)] };
 
     /// <summary>Tax codes with their components.</summary>
@@ -82,27 +94,36 @@ public static class SettingKinds
     public static IReadOnlyList<SettingKind> All { get; } = [Options, Accounts, .. Groups, Parties, Items, Locations, Projects, TaxCodes, TaxRules, Rules];
 
     /// <summary>Rules, with their accounts as somebody wants to read them.</summary>
-    internal static SettingKind<Rule> RulesOf(string subject, Func<string, string> account) => new("rules", subject, book => book.Rules, r => r.Id, r => $"({r.Id}), {r.InWords} → {account(r.Account)}",
+    internal static SettingKind<Rule> RulesOf(string subject, Func<string, string> account) =>
+        new("rules", subject, book => book.Rules, r => r.Id, r => $"({r.Id}), {r.InWords} → {account(r.Account)}",
     [
-        new(nameof(Rule.Account), "account", r => account(r.Account)), new(nameof(Rule.From), "from", r => Day(r.From)), new(nameof(Rule.To), "to", r => Day(r.To)),
-        new(nameof(Rule.When), "facts", r => r.When.Count == 0 ? "default" : string.Join(" × ", r.When.Select(w => $"{w.Fact.InWords()} {w.Code}"))), new(nameof(Rule.Note), "note", r => string.IsNullOrEmpty(r.Note) ? null : r.Note),
+        new(nameof(Rule.Account), "account", r => account(r.Account)), new(nameof(Rule.From), "from", r => Day(r.From)),
+            new(nameof(Rule.To), "to", r => Day(r.To)),
+        new(nameof(Rule.When), "facts", r => r.When.Count == 0 ? "default" : string.Join(" × ", r.When.Select(w => $"{w.Fact.InWords()} {w.Code}"))),
+            new(nameof(Rule.Note), "note", r => string.IsNullOrEmpty(r.Note) ? null : r.Note),
     ]) { Keys = [nameof(Rule.Id), nameof(Rule.Purpose)] };
 
     /// <summary>Groups of a family, as addresses and storage name it.</summary>
     /// <param name="family">"party", "item-tax" …</param>
-    public static SettingKind<Group> OfFamily(string family) => Groups.First(kind => kind.Place == (family.EndsWith("-tax", StringComparison.Ordinal) ? family[..^4] + "TaxGroups" : family + "Groups"));
+    public static SettingKind<Group> OfFamily(string family) =>
+        Groups.First(kind => kind.Place == (family.EndsWith("-tax", StringComparison.Ordinal) ? family[..^4] + "TaxGroups" : family + "Groups"));
 
     static SettingKind<Group> GroupsOf(string place, string subject, Func<Rulebook, IReadOnlyList<Group>> list) =>
-        new(place, subject, list, g => g.Code, g => $"{g.Code} {g.Name}", [new(nameof(Group.TaxGroup), "tax group", g => g.TaxGroup)]) { Keys = [nameof(Group.Code)], AtOnce = [new(nameof(Group.Name), "name", x => x.Name)] };
+        new(place, subject, list, g => g.Code, g => $"{g.Code} {g.Name}",
+            [new(nameof(Group.TaxGroup), "tax group", g => g.TaxGroup)]) { Keys = [nameof(Group.Code)],
+            AtOnce = [new(nameof(Group.Name), "name", x => x.Name)] };
 
     static string PlaceOf(TaxRule rule) => (RuleKey.TextOf("tax", rule.When()) + "\u001f" + Day(rule.From)).Replace('\u001f', '·').Replace('\u001e', ':');
 
-    static string InWords(TaxRule rule) => (rule.When() is { Count: > 0 } when ? string.Join(" × ", when.Select(w => w.Code)) : "default") + " → " + rule.TaxCode;
+    static string InWords(TaxRule rule) =>
+        (rule.When() is { Count: > 0 } when ? string.Join(" × ", when.Select(w => w.Code)) : "default") + " → " + rule.TaxCode;
 
     static string Rates(TaxComponent component) =>
-        (component.Code is null ? "" : component.Code + " ") + string.Join(", ", component.Rates.Select(r => FormattableString.Invariant($"{Number(r.Percent)} % from {r.From:yyyy-MM-dd}")));
+        (component.Code is null ? "" : component.Code + " ") + string.Join(", ",
+            component.Rates.Select(r => FormattableString.Invariant($"{Number(r.Percent)} % from {r.From:yyyy-MM-dd}")));
 
-    static string? Parts(TaxCode code, Func<TaxComponent, string?> part) => code.Components.All(c => part(c) is null) ? null : string.Join("; ", code.Components.Select(c => part(c) ?? "none"));
+    static string? Parts(TaxCode code, Func<TaxComponent, string?> part) =>
+        code.Components.All(c => part(c) is null) ? null : string.Join("; ", code.Components.Select(c => part(c) ?? "none"));
 
     static string? Listed(IEnumerable<string> texts) => string.Join(", ", texts) is { Length: > 0 } listed ? listed : null;
 

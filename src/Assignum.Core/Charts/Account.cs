@@ -78,7 +78,8 @@ public sealed record Account
 
     /// <summary>Whether the other has the same settings; labels (number, name, class, place) do not count.</summary>
     public bool SameSetting(Account other) =>
-        (this with { Number = other.Number, Name = other.Name, Parent = other.Parent, Dimensions = other.Dimensions, DimensionDefaults = other.DimensionDefaults, Currencies = other.Currencies }) == other
+        (this with { Number = other.Number, Name = other.Name, Parent = other.Parent, Dimensions = other.Dimensions,
+            DimensionDefaults = other.DimensionDefaults, Currencies = other.Currencies }) == other
         && Same(Dimensions, other.Dimensions) && Same(DimensionDefaults, other.DimensionDefaults) && Currencies.SequenceEqual(other.Currencies);
 
     static bool Same<T>(IReadOnlyDictionary<string, T> a, IReadOnlyDictionary<string, T> b) =>

@@ -73,7 +73,8 @@ public static class AccountCheck
             faults.Add(new("number", malformed));
         else if (!keepsNumber && numbers.TakenBy(account.Number.Trim(), was) is { } taken)
             faults.Add(new("number", $"{taken} {numbers.FreeInWords(account.Number.Trim(), account)}"));
-        else if ((!keepsNumber || numbers.Tree.Find(was) is not { } known || known.Kind != account.Kind || known.Class != account.Class) && numbers.OutsidePlan(account) is { } outside)
+        else if ((!keepsNumber || numbers.Tree.Find(was) is not { } known || known.Kind != account.Kind || known.Class != account.Class)
+            && numbers.OutsidePlan(account) is { } outside)
             faults.Add(new("number", $"{outside} {numbers.FreeInWords(account.Number.Trim(), account)}"));
     }
 

@@ -37,7 +37,8 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
     {
         var most = Rounding.Most(converted, open.CompanyMinorUnits);
         if (!lacksAmounts && Math.Abs(balance) > most)
-            reasons.Add(new HeldReason(HeldCause.Unbalanced, FormattableString.Invariant($"The rows of {open.Document.TypeName} {open.Document.Id} leave {balance} {open.CompanyCurrency}, and rounding explains at most {most}. This is a fault of ours; nothing was posted. Report it with this event.")));
+            reasons.Add(new HeldReason(HeldCause.Unbalanced,
+                FormattableString.Invariant($"The rows of {open.Document.TypeName} {open.Document.Id} leave {balance} {open.CompanyCurrency}, and rounding explains at most {most}. This is a fault of ours; nothing was posted. Report it with this event.")));
         else
             PostCompany(Purpose.Rounding, open.Context, -balance);
     }

@@ -38,7 +38,8 @@ static class CsvSheet
         var broken = new List<int>();
         var settings = new CsvConfiguration(CultureInfo.InvariantCulture)
         {
-            Delimiter = separator.ToString(), TrimOptions = TrimOptions.Trim, IgnoreBlankLines = true, HasHeaderRecord = false, MaxFieldSize = SheetBounds.LongestCell, BadDataFound = bad => broken.Add(bad.Context.Parser!.RawRow),
+            Delimiter = separator.ToString(), TrimOptions = TrimOptions.Trim, IgnoreBlankLines = true, HasHeaderRecord = false,
+                MaxFieldSize = SheetBounds.LongestCell, BadDataFound = bad => broken.Add(bad.Context.Parser!.RawRow),
         };
         using var parser = new CsvParser(new StringReader(text), settings);
         var rows = new List<SheetRow>();

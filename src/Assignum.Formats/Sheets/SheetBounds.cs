@@ -8,7 +8,8 @@ sealed class SheetTooLarge(string message) : Exception(message);
 /// <summary>What reading one file may take, all its parts together. Whatever the file says of itself is not believed.</summary>
 sealed class SheetBounds(CancellationToken stop)
 {
-    internal const int MostParts = 1_000, DeepestElement = 24, MostSheets = 100, MostStrings = 1_000_000, LongestCell = 32_767, MostCells = 3_000_000, MostMerges = 5_000, MostMergedCells = 100_000;
+    internal const int MostParts = 1_000, DeepestElement = 24, MostSheets = 100, MostStrings = 1_000_000, LongestCell = 32_767, MostCells = 3_000_000,
+        MostMerges = 5_000, MostMergedCells = 100_000;
     internal const long MostCharacters = 60_000_000, LargestUnpacked = 400L << 20;
     /// <summary>What a sheet can have at all.</summary>
     internal const int LastRow = 1_048_576, LastColumn = 16_384;

@@ -31,7 +31,8 @@ sealed class XlsxPackage : IDisposable
         var sheets = new List<(string, string)>();
         using var reader = Open(workbook);
         while (Next(reader))
-            if (reader is { NodeType: XmlNodeType.Element, LocalName: "sheet" } && Attribute(reader, "id") is { } id && ofWorkbook.FirstOrDefault(r => r.Id == id && r.Type == "worksheet").Target is { } part)
+            if (reader is { NodeType: XmlNodeType.Element, LocalName: "sheet" } && Attribute(reader, "id") is { } id
+                && ofWorkbook.FirstOrDefault(r => r.Id == id && r.Type == "worksheet").Target is { } part)
             {
                 if (sheets.Count == SheetBounds.MostSheets)
                     throw new SheetTooLarge($"The file has more than {SheetBounds.MostSheets} sheets. Save only the one that is needed, and choose that file.");
@@ -67,7 +68,8 @@ sealed class XlsxPackage : IDisposable
         var (digits, formats, inFormats) = (new Dictionary<string, int>(StringComparer.Ordinal), new List<int>(), false);
         using var reader = Open(part);
         while (Next(reader))
-            if (reader is { NodeType: XmlNodeType.Element, LocalName: "numFmt" } && reader.GetAttribute("formatCode") is { Length: > 1 and < 40 } code && code.All(c => c == '0'))
+            if (reader is { NodeType: XmlNodeType.Element, LocalName: "numFmt" } && reader.GetAttribute("formatCode") is { Length: > 1 and < 40 } code
+                && code.All(c => c == '0'))
                 digits[reader.GetAttribute("numFmtId") ?? ""] = code.Length;
             else if (reader.LocalName == "cellXfs")
                 inFormats = reader is { NodeType: XmlNodeType.Element, IsEmptyElement: false };
@@ -79,7 +81,8 @@ sealed class XlsxPackage : IDisposable
     /// <summary>Opens a part. Entities are not read, and reading ends where an element stands too deep.</summary>
     internal XmlReader Open(string part) =>
         XmlReader.Create(new Counted(parts.TryGetValue(part, out var entry) ? entry.Open() : throw new InvalidDataException($"No part {part}."), bounds),
-            new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, IgnoreComments = true, IgnoreProcessingInstructions = true, CloseInput = true });
+            new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, IgnoreComments = true, IgnoreProcessingInstructions = true,
+                CloseInput = true });
 
     /// <summary>Goes on to the next node, and refuses one that stands too deep.</summary>
     internal bool Next(XmlReader reader) => Next(reader, bounds);
@@ -138,8 +141,10 @@ sealed class XlsxPackage : IDisposable
             return relations;
         using var reader = Open(part);
         while (Next(reader))
-            if (reader is { NodeType: XmlNodeType.Element, LocalName: "Relationship" } && reader.GetAttribute("TargetMode") != "External" && reader.GetAttribute("Target") is { } target)
-                relations.Add((reader.GetAttribute("Id") ?? "", (reader.GetAttribute("Type") ?? "").Split('/')[^1], target.StartsWith('/') ? target[1..] : folder + target));
+            if (reader is { NodeType: XmlNodeType.Element, LocalName: "Relationship" } && reader.GetAttribute("TargetMode") != "External"
+                && reader.GetAttribute("Target") is { } target)
+                relations.Add((reader.GetAttribute("Id") ?? "", (reader.GetAttribute("Type") ?? "").Split('/')[^1], target.StartsWith('/') ? target[1..]
+                    : folder + target));
         return relations;
     }
 

@@ -75,7 +75,8 @@ sealed class XlsxRows(XmlReader reader, IReadOnlyList<string> strings, int[] zer
                 inline = XlsxPackage.Text(reader, bounds, where);
         return type switch
         {
-            null or "n" => Numeral(value, int.TryParse(style, NumberStyles.None, CultureInfo.InvariantCulture, out var at) && at < zeros.Length ? zeros[at] : 0),
+            null or "n" => Numeral(value, int.TryParse(style, NumberStyles.None, CultureInfo.InvariantCulture, out var at) && at < zeros.Length
+                ? zeros[at] : 0),
             "s" => int.TryParse(value, NumberStyles.None, CultureInfo.InvariantCulture, out var place) && place < strings.Count ? strings[place] : "",
             "inlineStr" => inline,
             "b" => value == "1" ? "yes" : "no",
@@ -87,7 +88,8 @@ sealed class XlsxRows(XmlReader reader, IReadOnlyList<string> strings, int[] zer
     // 1100, 1100.0 and 1.1E3 are stored for the same number.
     static string Numeral(string value, int digits) =>
         decimal.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out var number)
-            ? (number % 1 == 0 ? decimal.Truncate(number).ToString(CultureInfo.InvariantCulture).PadLeft(digits, '0') : number.ToString("0.############", CultureInfo.InvariantCulture))
+            ? (number % 1 == 0 ? decimal.Truncate(number).ToString(CultureInfo.InvariantCulture).PadLeft(digits, '0')
+            : number.ToString("0.############", CultureInfo.InvariantCulture))
             : value;
 
     int ColumnOf(string reference, int row)
@@ -95,7 +97,8 @@ sealed class XlsxRows(XmlReader reader, IReadOnlyList<string> strings, int[] zer
         var (column, line) = AddressOf(reference);
         if (column is < 1 or > SheetBounds.LastColumn || line is < 1 or > SheetBounds.LastRow)
             throw new SheetTooLarge($"Cell {Short(reference)} of sheet {sheet} lies beyond any sheet. Save the file once more, and choose it again.");
-        return line == row ? column - 1 : throw new SheetTooLarge($"Cell {reference} stands in row {row} of sheet {sheet}. Save the file once more, and choose it again.");
+        return line == row ? column - 1
+            : throw new SheetTooLarge($"Cell {reference} stands in row {row} of sheet {sheet}. Save the file once more, and choose it again.");
     }
 
     // Column and row from 1; 0 for what is no address.

@@ -11,7 +11,8 @@ static class XlsxSheets
     {
         try
         {
-            using var stream = MemoryMarshal.TryGetArray(file, out var array) ? new MemoryStream(array.Array!, array.Offset, array.Count, writable: false) : new MemoryStream(file.ToArray(), writable: false);
+            using var stream = MemoryMarshal.TryGetArray(file, out var array) ? new MemoryStream(array.Array!, array.Offset, array.Count, writable: false)
+                : new MemoryStream(file.ToArray(), writable: false);
             using var package = new XlsxPackage(stream, bounds);
             return Read(package, bounds);
         }

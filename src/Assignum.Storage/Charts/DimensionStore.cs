@@ -24,7 +24,8 @@ public sealed class DimensionStore(NpgsqlDataSource source, Draft draft)
     }
 
     /// <summary>Counts changes of what describes accounts: what whoever opens the page has seen.</summary>
-    public Task<long> Seen(int company, CancellationToken stop) => source.Command("select described from draft_row where company_id = $1", company).Value<long>(stop);
+    public Task<long> Seen(int company, CancellationToken stop) =>
+        source.Command("select described from draft_row where company_id = $1", company).Value<long>(stop);
 
     /// <summary>Defines a dimension, or gives one of that code another name and other values.</summary>
     /// <param name="company">Id of the company.</param>
@@ -34,7 +35,8 @@ public sealed class DimensionStore(NpgsqlDataSource source, Draft draft)
     /// <param name="values">The values it may have; none: any.</param>
     /// <param name="stop">Cancels.</param>
     /// <param name="seen">What <see cref="Seen"/> gave when the user looked; null where nobody did.</param>
-    public Task<Refusal?> Define(int company, int user, string? code, string? name, IReadOnlyList<(string Code, string Name)> values, CancellationToken stop, long? seen = null) =>
+    public Task<Refusal?> Define(int company, int user, string? code, string? name, IReadOnlyList<(string Code, string Name)> values, CancellationToken stop,
+        long? seen = null) =>
         draft.Change(company, user, async change =>
         {
             if (Fault(code, name, values) is { } fault)

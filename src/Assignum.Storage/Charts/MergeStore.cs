@@ -43,9 +43,11 @@ public sealed class MergeStore(NpgsqlDataSource source, Draft draft)
     /// <param name="from">Id of the account that goes.</param>
     /// <param name="to">Id of the account that stays.</param>
     /// <param name="seen">The state of the settings the user saw.</param>
-    /// <param name="move">The event that moves the balance, given the accounts and its parts; it is posted with the merge or not at all. Null: the balance stays for now.</param>
+    /// <param name="move">The event that moves the balance, given the accounts and its parts; it is posted with the merge or not at all. Null: the balance
+    /// stays for now.</param>
     /// <param name="stop">Cancels.</param>
-    public Task<Refusal?> Merge(int company, int user, int from, int to, long seen, Func<Account, Account, IReadOnlyList<MovedBalance>, PostableEvent>? move, CancellationToken stop) =>
+    public Task<Refusal?> Merge(int company, int user, int from, int to, long seen, Func<Account, Account, IReadOnlyList<MovedBalance>, PostableEvent>? move,
+        CancellationToken stop) =>
         draft.Change(company, user, async change =>
         {
             var stored = await change.Book();

@@ -24,7 +24,8 @@ public sealed class CompanyStore(NpgsqlDataSource source)
 
     /// <summary>The company of a code, in any spelling; null when there is none.</summary>
     public Task<CompanyRow?> Find(string code, CancellationToken stop) =>
-        source.Command("select id, code, name, currency, group_id, four_eyes, second_factor from company where code_fold = $1", Fold.Of(code)).FirstOrDefault(Read, stop);
+        source.Command("select id, code, name, currency, group_id, four_eyes, second_factor from company where code_fold = $1",
+            Fold.Of(code)).FirstOrDefault(Read, stop);
 
     /// <summary>Opens a company with edition 1, empty and released, and draft 2; whole or not at all.</summary>
     /// <param name="code">Its code.</param>
@@ -41,7 +42,8 @@ public sealed class CompanyStore(NpgsqlDataSource source)
         if (firstDay is { } starts)
             await OpenYear(connection, id, starts, starts.AddYears(1).AddDays(-1), administrator, stop);
         if (administrator is { } person)
-            await connection.Command("insert into user_role (company_id, user_id, role, granted_by) values ($1, $2, 'administrator', $2)", id, person).Run(stop);
+            await connection.Command("insert into user_role (company_id, user_id, role, granted_by) values ($1, $2, 'administrator', $2)", id,
+                person).Run(stop);
         await ChangeLog.Note(connection, id, administrator, "company", id, $"{code.Trim()} {name} opened, with books in {currency}.", stop);
         await transaction.CommitAsync(stop);
         return new CompanyRow(id, code.Trim(), name, currency);
@@ -122,12 +124,15 @@ public sealed class CompanyStore(NpgsqlDataSource source)
         await using var transaction = await connection.BeginTransactionAsync(stop);
         await PostingStore.Lock(connection, company, stop);
         var changed = await connection.Command("update period set closed = $3 where company_id = $1 and starts <= $2 and ends >= $2 and not adjustment and closed <> $3 returning id, starts, ends", company, day, closed)
-            .FirstOrDefault(row => ((int Id, DateOnly Starts, DateOnly Ends)?)(row.GetInt32(0), row.GetFieldValue<DateOnly>(1), row.GetFieldValue<DateOnly>(2)), stop);
+            .FirstOrDefault(row => ((int Id, DateOnly Starts, DateOnly Ends)?)(row.GetInt32(0), row.GetFieldValue<DateOnly>(1),
+                row.GetFieldValue<DateOnly>(2)), stop);
         if (changed is { } period)
-            await ChangeLog.Note(connection, company, user, "period", period.Id, $"Period {period.Starts:yyyy-MM-dd} to {period.Ends:yyyy-MM-dd} {(closed ? "closed" : "opened again")}.", stop);
+            await ChangeLog.Note(connection, company, user, "period", period.Id,
+                $"Period {period.Starts:yyyy-MM-dd} to {period.Ends:yyyy-MM-dd} {(closed ? "closed" : "opened again")}.", stop);
         await transaction.CommitAsync(stop);
         return changed is not null;
     }
 
-    static CompanyRow Read(NpgsqlDataReader row) => new(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetString(3), row.IntOrNull(4), row.GetBoolean(5), row.GetBoolean(6));
+    static CompanyRow Read(NpgsqlDataReader row) =>
+        new(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetString(3), row.IntOrNull(4), row.GetBoolean(5), row.GetBoolean(6));
 }

@@ -22,7 +22,8 @@ public sealed record JobRow(long Id, string Kind, JobState State, int Done, int 
 /// <summary>A job in the hands of a worker.</summary>
 public sealed record ClaimedJob(int Company, long Id, string Kind, string Payload, int User, Guid Lease);
 
-/// <summary>Long work, claimed by whichever instance is free, held by a lease that is renewed while it goes on, and taken over by another when that runs out.</summary>
+/// <summary>Long work, claimed by whichever instance is free, held by a lease that is renewed while it goes on, and taken over by another when that runs
+/// out.</summary>
 public sealed class JobStore(NpgsqlDataSource source)
 {
     /// <summary>Failures after which a job stops, and ends of its process after which it is set aside.</summary>
@@ -47,7 +48,8 @@ public sealed class JobStore(NpgsqlDataSource source)
             where company_id = $1 and id = $2 and state in ('waiting', 'running')
             """, company, id).Run(stop);
 
-    /// <summary>Takes the next job that waits, or whose worker is gone; null when there is none. One whose worker has gone too often is set aside instead.</summary>
+    /// <summary>Takes the next job that waits, or whose worker is gone; null when there is none. One whose worker has gone too often is set aside
+    /// instead.</summary>
     public async Task<ClaimedJob?> Claim(CancellationToken stop)
     {
         await source.Command("""

@@ -21,7 +21,8 @@ public sealed record EntryListed(long Id, long Number, DateOnly Date, string Typ
 
 /// <summary>A ledger line of an entry.</summary>
 public sealed record LedgerLine(int No, int AccountId, string Account, string AccountName, decimal Amount, string Currency, decimal DocumentAmount, string? Purpose, string AnsweredBy, string Rung,
-    long? RuleRow, string? RuleName, int Edition, IReadOnlyList<FactValue> Facts, string? Item, string? Location, string? Project, string? TaxCode, string? Dimensions, string? Text)
+    long? RuleRow, string? RuleName, int Edition, IReadOnlyList<FactValue> Facts, string? Item, string? Location, string? Project, string? TaxCode,
+        string? Dimensions, string? Text)
 {
     /// <summary>Number and name of the account on which it stands now; null: still on its own.</summary>
     public (string Number, string Name)? Now { get; init; }

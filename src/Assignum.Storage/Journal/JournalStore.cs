@@ -99,7 +99,8 @@ public sealed class JournalStore(NpgsqlDataSource source)
             """, company, id).FirstOrDefault(row => new EntryWhole(row.GetInt64(0), row.GetInt64(1), row.GetFieldValue<DateOnly>(2), row.GetFieldValue<DateOnly>(3), row.GetInt32(4), row.GetDateTime(5), row.TextOrNull(6),
                 row.GetString(7), row.LongOrNull(8), row.LongOrNull(9), row.GetInt64(10), row.GetString(11), row.GetInt32(12), row.GetString(13), row.GetString(14), row.TextOrNull(15), row.GetFieldValue<DateOnly>(16),
                 row.GetFieldValue<DateOnly>(17), row.GetFieldValue<DateOnly>(18), row.TextOrNull(19), row.TextOrNull(20), row.GetString(21), [], []), stop);
-        return entry is null ? null : entry with { Lines = await WithStanding(company, entry.EventId, await Lines(company, entry.Date, id, stop), stop), Subledger = await Movements(company, entry.Date, entry.EventId, id, stop) };
+        return entry is null ? null : entry with { Lines = await WithStanding(company, entry.EventId, await Lines(company, entry.Date, id, stop), stop),
+            Subledger = await Movements(company, entry.Date, entry.EventId, id, stop) };
     }
 
     Task<List<LedgerLine>> Lines(int company, DateOnly date, long entry, CancellationToken stop) =>
@@ -122,7 +123,8 @@ public sealed class JournalStore(NpgsqlDataSource source)
     async Task<IReadOnlyList<LedgerLine>> WithStanding(int company, long eventId, List<LedgerLine> lines, CancellationToken stop)
     {
         var moves = await StandingMoves.Read(source, company, stop);
-        var moved = lines.Select(l => moves.AccountOf(l.AccountId, eventId)).Zip(lines).Where(m => m.First != m.Second.AccountId).ToDictionary(m => m.Second.No, m => m.First);
+        var moved = lines.Select(l => moves.AccountOf(l.AccountId, eventId)).Zip(lines).Where(m => m.First != m.Second.AccountId).ToDictionary(m => m.Second.No,
+            m => m.First);
         if (moved.Count == 0)
             return lines;
         var accounts = (await source.Command("select id, number, name from account where company_id = $1 and id = any($2)", company, moved.Values.ToArray())

@@ -18,7 +18,8 @@ public enum Role { Viewer, Preparer, Approver, Administrator }
 public sealed record Person(int Id, string Name, string ShownAs, string PasswordHash, Guid Stamp, bool Disabled, string? SecondFactor);
 
 /// <summary>A grant, running or ended.</summary>
-public sealed record Grant(int Id, int PersonId, string Person, string Company, Role Role, DateTime GrantedAt, string? GrantedBy, DateTime? EndedAt, string? EndedBy);
+public sealed record Grant(int Id, int PersonId, string Person, string Company, Role Role, DateTime GrantedAt, string? GrantedBy, DateTime? EndedAt,
+    string? EndedBy);
 
 /// <summary>People and the roles they were granted by company. Every act is in the change log of the company whose administrator did it.</summary>
 public sealed class PersonStore(NpgsqlDataSource source)
@@ -52,7 +53,8 @@ public sealed class PersonStore(NpgsqlDataSource source)
         {
             await Logged(company, by, async connection =>
             {
-                var id = await connection.Command("insert into app_user (name, name_fold, shown_as, password_hash) values ($1, $2, $3, $4) returning id", name.Trim(), Fold.Of(name), shownAs, passwordHash).Value<int>(stop);
+                var id = await connection.Command("insert into app_user (name, name_fold, shown_as, password_hash) values ($1, $2, $3, $4) returning id",
+                    name.Trim(), Fold.Of(name), shownAs, passwordHash).Value<int>(stop);
                 await Grant(connection, company, id, role, by, stop);
                 return (id, $"{shownAs} added, as {Words<Role>.Of(role)}.");
             }, stop);
@@ -107,7 +109,8 @@ public sealed class PersonStore(NpgsqlDataSource source)
     /// <summary>Lets a person sign in no more, or again. Sessions that run end.</summary>
     public Task Disable(int company, int by, int person, bool disabled, CancellationToken stop) => Logged(company, by, async connection =>
     {
-        await connection.Command("update app_user set disabled_at = case when $2 then now() end, stamp = gen_random_uuid() where id = $1", person, disabled).Run(stop);
+        await connection.Command("update app_user set disabled_at = case when $2 then now() end, stamp = gen_random_uuid() where id = $1", person,
+            disabled).Run(stop);
         await EndSessions(connection, person, null, stop);
         return (person, $"{await Name(connection, person, stop)} {(disabled ? "can sign in no more" : "can sign in again")}.");
     }, stop);
@@ -125,7 +128,8 @@ public sealed class PersonStore(NpgsqlDataSource source)
     /// <summary>Notes a link by which a person gives themselves a password, once, until it ends.</summary>
     public Task MakeLink(int company, int by, int person, byte[] tokenHash, TimeSpan lasts, CancellationToken stop) => Logged(company, by, async connection =>
     {
-        await connection.Command("insert into reset_link (token_hash, user_id, made_by, ends_at) values ($1, $2, $3, now() + $4)", tokenHash, person, by, lasts).Run(stop);
+        await connection.Command("insert into reset_link (token_hash, user_id, made_by, ends_at) values ($1, $2, $3, now() + $4)", tokenHash, person, by,
+            lasts).Run(stop);
         return (person, $"A link to set a new password was made for {await Name(connection, person, stop)}.");
     }, stop);
 
@@ -142,7 +146,8 @@ public sealed class PersonStore(NpgsqlDataSource source)
     {
         await using var connection = await source.OpenConnectionAsync(stop);
         await using var transaction = await connection.BeginTransactionAsync(stop);
-        if (await connection.Command("update reset_link set used_at = now() where token_hash = $1 and used_at is null and ends_at > now() returning user_id", tokenHash).FirstOrDefault(row => (int?)row.GetInt32(0), stop) is not { } person)
+        if (await connection.Command("update reset_link set used_at = now() where token_hash = $1 and used_at is null and ends_at > now() returning user_id",
+            tokenHash).FirstOrDefault(row => (int?)row.GetInt32(0), stop) is not { } person)
             return false;
         // Other links of the same person are of no use any more.
         await connection.Command("update reset_link set used_at = now() where user_id = $1 and used_at is null", person).Run(stop);
@@ -184,10 +189,12 @@ public sealed class PersonStore(NpgsqlDataSource source)
     static Task<int> Grant(NpgsqlConnection connection, int company, int person, Role role, int? by, CancellationToken stop) =>
         connection.Command("insert into user_role (company_id, user_id, role, granted_by) values ($1, $2, $3, $4) on conflict (company_id, user_id, role) where ended_at is null do nothing", company, person, Words<Role>.Of(role), by).Run(stop);
 
-    static Task<string> Name(NpgsqlConnection connection, int person, CancellationToken stop) => connection.Command("select shown_as from app_user where id = $1", person).Value<string>(stop);
+    static Task<string> Name(NpgsqlConnection connection, int person, CancellationToken stop) =>
+        connection.Command("select shown_as from app_user where id = $1", person).Value<string>(stop);
 
     static Task<int> EndSessions(NpgsqlConnection connection, int person, Guid? but, CancellationToken stop) =>
-        connection.Command("update user_session set ended_at = now() where user_id = $1 and ended_at is null and id is distinct from $2::uuid", person, but).Run(stop);
+        connection.Command("update user_session set ended_at = now() where user_id = $1 and ended_at is null and id is distinct from $2::uuid", person,
+            but).Run(stop);
 
     // Does an act and writes its sentence into the change log, both or neither; an empty sentence is nothing done.
     async Task Logged(int company, int? by, Func<NpgsqlConnection, Task<(int Person, string Sentence)>> act, CancellationToken stop)
@@ -200,5 +207,6 @@ public sealed class PersonStore(NpgsqlDataSource source)
         await transaction.CommitAsync(stop);
     }
 
-    static Person Read(NpgsqlDataReader row) => new(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetString(3), row.GetGuid(4), row.GetBoolean(5), row.TextOrNull(6));
+    static Person Read(NpgsqlDataReader row) =>
+        new(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetString(3), row.GetGuid(4), row.GetBoolean(5), row.TextOrNull(6));
 }

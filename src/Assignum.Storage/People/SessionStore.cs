@@ -16,7 +16,8 @@ public sealed class SessionStore(NpgsqlDataSource source)
 {
     /// <summary>How long a session lasts, whatever happens in it.</summary>
     public static readonly TimeSpan Lasts = TimeSpan.FromHours(12);
-    /// <summary>Failed sign-ins of a name from one address before it has to wait, and how long it waits the first time; each time twice as long, up to a quarter of an hour.</summary>
+    /// <summary>Failed sign-ins of a name from one address before it has to wait, and how long it waits the first time; each time twice as long, up to a
+    /// quarter of an hour.</summary>
     public const int MostFailures = 5;
     static readonly TimeSpan FirstWait = TimeSpan.FromMinutes(1), LongestWait = TimeSpan.FromMinutes(15);
     const int LongestAgent = 200;
@@ -24,7 +25,8 @@ public sealed class SessionStore(NpgsqlDataSource source)
     /// <summary>Begins a session.</summary>
     public Task<Guid> Begin(int person, string address, string agent, bool secondFactor, CancellationToken stop) =>
         source.Command("insert into user_session (user_id, address, agent, second_factor, ends_at) values ($1, $2, $3, $4, now() + $5) returning id",
-            person, address, new string([.. agent.Where(c => !char.IsControl(c) && !char.IsSurrogate(c)).Take(LongestAgent)]), secondFactor, Lasts).Value<Guid>(stop);
+            person, address, new string([.. agent.Where(c => !char.IsControl(c) && !char.IsSurrogate(c)).Take(LongestAgent)]), secondFactor,
+                Lasts).Value<Guid>(stop);
 
     /// <summary>Who a session belongs to; null when it has ended, or the person can sign in no more.</summary>
     public Task<SessionHolder?> Holder(Guid session, int person, CancellationToken stop) =>
@@ -37,7 +39,8 @@ public sealed class SessionStore(NpgsqlDataSource source)
     /// <summary>Running sessions of a person, the last seen first.</summary>
     public Task<List<SessionRow>> Running(int person, CancellationToken stop) =>
         source.Command("select id, address, agent, second_factor, began_at, seen_at, ends_at from user_session where user_id = $1 and ended_at is null and ends_at > now() order by seen_at desc", person)
-            .List(row => new SessionRow(row.GetGuid(0), row.GetString(1), row.GetString(2), row.GetBoolean(3), row.GetDateTime(4), row.GetDateTime(5), row.GetDateTime(6)), stop);
+            .List(row => new SessionRow(row.GetGuid(0), row.GetString(1), row.GetString(2), row.GetBoolean(3), row.GetDateTime(4), row.GetDateTime(5),
+                row.GetDateTime(6)), stop);
 
     /// <summary>Ends a session of a person.</summary>
     public Task<int> End(Guid session, int person, CancellationToken stop) =>
@@ -45,7 +48,8 @@ public sealed class SessionStore(NpgsqlDataSource source)
 
     /// <summary>Until when a typed name has to wait at an address; null: not at all. It says nothing about whether there is such a name.</summary>
     public Task<DateTime?> LockedUntil(string name, string address, CancellationToken stop) =>
-        source.Command("select locked_until from sign_in_failure where name_fold = $1 and address = $2 and locked_until > now()", Key(name), address).FirstOrDefault(row => (DateTime?)row.GetDateTime(0), stop);
+        source.Command("select locked_until from sign_in_failure where name_fold = $1 and address = $2 and locked_until > now()", Key(name),
+            address).FirstOrDefault(row => (DateTime?)row.GetDateTime(0), stop);
 
     /// <summary>Notes a failed sign-in. Several in a row make that name wait at that address; a colleague elsewhere never notices.</summary>
     /// <returns>Whether it has to wait from now on.</returns>
@@ -68,7 +72,8 @@ public sealed class SessionStore(NpgsqlDataSource source)
 
     /// <summary>Which of some names have to wait somewhere, with the time.</summary>
     public Task<List<(string NameFold, DateTime Until)>> Locked(string[] names, CancellationToken stop) =>
-        source.Command("select name_fold, max(locked_until) from sign_in_failure where name_fold = any($1) and locked_until > now() group by name_fold", (object)names.Select(Key).ToArray())
+        source.Command("select name_fold, max(locked_until) from sign_in_failure where name_fold = any($1) and locked_until > now() group by name_fold",
+            (object)names.Select(Key).ToArray())
             .List(row => (row.GetString(0), row.GetDateTime(1)), stop);
 
     // What was typed may be of any length.

@@ -29,7 +29,8 @@ sealed class BooksCheck
     internal IEnumerable<HeldReason> Of(BusinessEvent happened)
     {
         if (PeriodOf(happened.Date) is null)
-            yield return new HeldReason(HeldCause.ClosedPeriod, $"{happened.Date:yyyy-MM-dd} lies in no period that is open for posting. Open the period or the fiscal year, or correct the date.");
+            yield return new HeldReason(HeldCause.ClosedPeriod,
+                $"{happened.Date:yyyy-MM-dd} lies in no period that is open for posting. Open the period or the fiscal year, or correct the date.");
         foreach (var reason in dimensions.Of(happened))
             yield return reason;
     }

@@ -34,15 +34,18 @@ sealed class DimensionLists
     HeldReason? Fault((string Field, string Name, string Value) given)
     {
         if (!byFold.TryGetValue(Fold.Of(given.Name), out var list))
-            return new HeldReason(HeldCause.UnknownCode, $"The company has no dimension {given.Name} ({given.Field}).{Nearest(given.Name, [.. byFold.Values.Select(d => d.Code)])} Define it, or correct the name.") { Field = given.Field };
+            return new HeldReason(HeldCause.UnknownCode,
+                $"The company has no dimension {given.Name} ({given.Field}).{Nearest(given.Name, [.. byFold.Values.Select(d => d.Code)])} Define it, or correct the name.") { Field = given.Field };
         if (list.Values.Count == 0 || list.Values.Exists(v => Fold.Same(v, given.Value)))
             return null;
-        return new HeldReason(HeldCause.UnknownCode, $"Dimension {list.Code} has no value {given.Value} ({given.Field}).{Nearest(given.Value, list.Values)} Add the value, or correct it.") { Field = given.Field };
+        return new HeldReason(HeldCause.UnknownCode,
+            $"Dimension {list.Code} has no value {given.Value} ({given.Field}).{Nearest(given.Value, list.Values)} Add the value, or correct it.") { Field = given.Field };
     }
 
     static string Nearest(string typed, IReadOnlyList<string> known)
     {
-        List<string> nearest = [.. known.Select(k => (Code: k, Likeness: Fuzz.WeightedRatio(Fold.Of(typed), Fold.Of(k)))).Where(k => k.Likeness >= LeastLikeness).OrderByDescending(k => k.Likeness).Take(MostNamed).Select(k => k.Code)];
+        List<string> nearest = [.. known.Select(k => (Code: k, Likeness: Fuzz.WeightedRatio(Fold.Of(typed), Fold.Of(k)))).Where(k =>
+            k.Likeness >= LeastLikeness).OrderByDescending(k => k.Likeness).Take(MostNamed).Select(k => k.Code)];
         return nearest.Count == 0 ? "" : $" Nearest: {string.Join(", ", nearest)}.";
     }
 }

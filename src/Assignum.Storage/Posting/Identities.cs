@@ -20,7 +20,8 @@ sealed class Identities
             order by e.revision
             """, company, batch.Select(b => b.Source).ToArray(), batch.Select(b => b.Happened.Id).ToArray())
             .List(row => (Key: (row.GetString(0), row.GetString(1)),
-                Known: new Known(row.GetInt64(2), row.GetInt32(3), row.GetFieldValue<byte[]>(4), row.GetString(5), row.LongOrNull(6), row.LongOrNull(7))), stop);
+                Known: new Known(row.GetInt64(2), row.GetInt32(3), row.GetFieldValue<byte[]>(4), row.GetString(5), row.LongOrNull(6),
+                    row.LongOrNull(7))), stop);
         foreach (var (key, one) in rows)
             identities.Of(key).Add(one);
         return identities;

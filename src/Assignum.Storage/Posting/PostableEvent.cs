@@ -4,7 +4,8 @@ namespace Assignum.Storage.Posting;
 
 /// <summary>An event on its way into the books.</summary>
 /// <param name="Happened">The event as prepared: this is what lands.</param>
-/// <param name="Source">How it came: the connection that sent it, or <see cref="Own"/> for what was typed or uploaded by hand. The connection an event names is only a fact.</param>
+/// <param name="Source">How it came: the connection that sent it, or <see cref="Own"/> for what was typed or uploaded by hand. The connection an event names
+/// is only a fact.</param>
 /// <param name="Received">As received, JSON.</param>
 /// <param name="Prepared">As prepared, JSON.</param>
 /// <param name="Digest">Digest of the canonical JSON of what was received.</param>

@@ -10,7 +10,8 @@ sealed class PostedRows(int company, int? user, LandingBook book)
 {
     sealed record PendingEvent(LandedEvent Landed, PostingFate Fate, IReadOnlyList<HeldReason> Reasons);
 
-    sealed record PendingEntry(PendingEvent Event, Period Period, Reversal? Reversal, IReadOnlyList<KeptLine> Lines, IReadOnlyList<KeptMovement> Movements, IReadOnlyList<string> Dimensions);
+    sealed record PendingEntry(PendingEvent Event, Period Period, Reversal? Reversal, IReadOnlyList<KeptLine> Lines, IReadOnlyList<KeptMovement> Movements,
+        IReadOnlyList<string> Dimensions);
 
     readonly List<PendingEvent> events = [];
     readonly List<PendingEntry> entries = [];
@@ -160,7 +161,8 @@ sealed class PostedRows(int company, int? user, LandingBook book)
                 copy.Write(i);
                 copy.Write(Core.Words<HeldCause>.Of(reason.Cause));
                 copy.WriteOrNull(reason.Purpose?.Name);
-                copy.Write(System.Text.Json.JsonSerializer.Serialize(reason.Facts.ToDictionary(f => f.Fact.Name(), f => f.Code)), NpgsqlTypes.NpgsqlDbType.Jsonb);
+                copy.Write(System.Text.Json.JsonSerializer.Serialize(reason.Facts.ToDictionary(f => f.Fact.Name(), f => f.Code)),
+                    NpgsqlTypes.NpgsqlDbType.Jsonb);
                 copy.WriteOrNull(reason.Account);
                 copy.Write(reason.Message);
             }

@@ -74,7 +74,8 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books)
         {
             return await PostWhole(company, user, batch, stop);
         }
-        catch (PostgresException fault) when (fault.SqlState.StartsWith("22", StringComparison.Ordinal) || fault.SqlState.StartsWith("23", StringComparison.Ordinal) || fault.SqlState.StartsWith("54", StringComparison.Ordinal))
+        catch (PostgresException fault) when (fault.SqlState.StartsWith("22", StringComparison.Ordinal)
+            || fault.SqlState.StartsWith("23", StringComparison.Ordinal) || fault.SqlState.StartsWith("54", StringComparison.Ordinal))
         {
             // A value the database does not take. Alone the bad one is found, and the others land.
             if (batch.Length == 1)

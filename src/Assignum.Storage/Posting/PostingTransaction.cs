@@ -62,5 +62,6 @@ sealed class PostingTransaction(NpgsqlConnection connection, int company, int? u
     }
 
     Task Supersede(long[] events) =>
-        events.Length == 0 ? Task.CompletedTask : connection.Command("update event set outcome = 'superseded' where company_id = $1 and id = any($2)", company, events).Run(stop);
+        events.Length == 0 ? Task.CompletedTask
+            : connection.Command("update event set outcome = 'superseded' where company_id = $1 and id = any($2)", company, events).Run(stop);
 }

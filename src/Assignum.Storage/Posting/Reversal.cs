@@ -21,10 +21,12 @@ sealed record Reversal(long Event, long? Entry, IReadOnlyList<KeptLine> Lines, I
     {
         if (events.Length == 0)
             return new Dictionary<long, Reversal>();
-        var entries = (await connection.Command("select event_id, id from entry where company_id = $1 and event_id = any($2) and reverses is null", company, events)
+        var entries = (await connection.Command("select event_id, id from entry where company_id = $1 and event_id = any($2) and reverses is null", company,
+            events)
             .List(row => (row.GetInt64(0), row.GetInt64(1)), stop)).ToDictionary();
         var moves = await StandingMoves.Read(connection, company, stop);
-        var lines = (await LinesOf(connection, company, events, stop)).ToLookup(l => l.Event, l => l.Line with { Account = moves.AccountOf(l.Line.Account, l.Event) });
+        var lines = (await LinesOf(connection, company, events, stop)).ToLookup(l => l.Event, l =>
+            l.Line with { Account = moves.AccountOf(l.Line.Account, l.Event) });
         var movements = (await MovementsOf(connection, company, events, stop)).ToLookup(m => m.Event, m => m.Movement);
         return events.Where(e => entries.ContainsKey(e) || movements.Contains(e))
             .ToDictionary(e => e, e => new Reversal(e, entries.TryGetValue(e, out var entry) ? entry : null, [.. lines[e]], [.. movements[e]]));
@@ -38,7 +40,8 @@ sealed record Reversal(long Event, long? Entry, IReadOnlyList<KeptLine> Lines, I
             where n.company_id = $1 and n.event_id = any($2) and n.reverses is null
             order by n.id, l.line_no
             """, company, events).List(row => (row.GetInt64(0), new KeptLine(row.GetInt32(1), row.GetDecimal(2), row.GetString(3), row.GetDecimal(4), row.TextOrNull(5), row.GetString(6), row.GetString(7),
-                row.LongOrNull(8), row.GetInt32(9), row.GetString(10), row.IntOrNull(11), row.IntOrNull(12), row.IntOrNull(13), row.TextOrNull(14), row.TextOrNull(15), row.IntOrNull(16), row.TextOrNull(17))), stop);
+                row.LongOrNull(8), row.GetInt32(9), row.GetString(10), row.IntOrNull(11), row.IntOrNull(12), row.IntOrNull(13), row.TextOrNull(14),
+                    row.TextOrNull(15), row.IntOrNull(16), row.TextOrNull(17))), stop);
 
     static Task<List<(long Event, KeptMovement Movement)>> MovementsOf(NpgsqlConnection connection, int company, long[] events, CancellationToken stop) =>
         connection.Command("""

@@ -20,7 +20,8 @@ public sealed class StandingMoves
     }
 
     internal static async Task<StandingMoves> Read(NpgsqlConnection connection, int company, CancellationToken stop) =>
-        new(await connection.Command("select from_account_id, to_account_id, up_to_event, event_id from standing_move where company_id = $1 order by id", company)
+        new(await connection.Command("select from_account_id, to_account_id, up_to_event, event_id from standing_move where company_id = $1 order by id",
+            company)
             .List(row => (row.GetInt32(0), row.GetInt32(1), row.GetInt64(2), row.GetInt64(3)), stop));
 
     /// <summary>Notes that everything on one account stands on another from now on; call it under the posting lock, after the entry that moved it.</summary>

@@ -13,5 +13,6 @@ static class ChangeLog
     /// <param name="sentence">What changed, as a sentence.</param>
     /// <param name="stop">Cancels.</param>
     internal static Task<int> Note(NpgsqlConnection connection, int company, int? user, string subject, long id, string sentence, CancellationToken stop) =>
-        connection.Command("insert into change_log (company_id, user_id, subject, subject_id, sentence) values ($1, $2, $3, $4, $5)", company, user, subject, id, sentence).Run(stop);
+        connection.Command("insert into change_log (company_id, user_id, subject, subject_id, sentence) values ($1, $2, $3, $4, $5)", company, user, subject,
+            id, sentence).Run(stop);
 }

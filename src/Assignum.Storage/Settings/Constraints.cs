@@ -17,14 +17,19 @@ public static class Constraints
             "fiscal_year_no_overlap" => "Another fiscal year has some of these days. Choose days that no year has yet.",
             _ => "Somebody else has changed the same setting at this moment. Look at it again, then make your change.",
         },
-        PostgresErrorCodes.UniqueViolation => $"There is {Thing(refused.TableName)} with this {(refused.TableName == "account" ? "number" : "code or name")} already, perhaps added at this moment. Choose another.",
+        PostgresErrorCodes.UniqueViolation =>
+            $"There is {Thing(refused.TableName)} with this {(refused.TableName == "account" ? "number" : "code or name")} already, perhaps added at this moment. Choose another.",
         PostgresErrorCodes.ForeignKeyViolation => refused.MessageText.Contains("update or delete", StringComparison.Ordinal)
-            ? $"It is still used by {Thing(refused.TableName)}. Take that back or change it first." : "What it names is not there any more. Look at it again, then choose something else.",
-        PostgresErrorCodes.CheckViolation or PostgresErrorCodes.NotNullViolation => $"A value of {Thing(refused.TableName)} is missing or can't be kept. Look at what was typed.",
+            ? $"It is still used by {Thing(refused.TableName)}. Take that back or change it first."
+            : "What it names is not there any more. Look at it again, then choose something else.",
+        PostgresErrorCodes.CheckViolation or PostgresErrorCodes.NotNullViolation =>
+            $"A value of {Thing(refused.TableName)} is missing or can't be kept. Look at what was typed.",
         PostgresErrorCodes.NumericValueOutOfRange => "A number is larger than can be kept. Amounts stay below 1,000,000,000,000,000.",
         PostgresErrorCodes.StringDataRightTruncation => "A text is longer than can be kept. Shorten it.",
-        PostgresErrorCodes.CharacterNotInRepertoire or PostgresErrorCodes.UntranslatableCharacter => "A text has a character that can't be kept. Type it again.",
-        PostgresErrorCodes.DeadlockDetected or PostgresErrorCodes.SerializationFailure => "Somebody else was changing the same things at this moment, and nothing was changed. Try once more.",
+        PostgresErrorCodes.CharacterNotInRepertoire or PostgresErrorCodes.UntranslatableCharacter =>
+            "A text has a character that can't be kept. Type it again.",
+        PostgresErrorCodes.DeadlockDetected or PostgresErrorCodes.SerializationFailure =>
+            "Somebody else was changing the same things at this moment, and nothing was changed. Try once more.",
         _ => null,
     };
 

@@ -80,7 +80,8 @@ public sealed class DraftStore(Draft draft)
     {
         // A thing that came later has no state to go back to; rules, tax rules and ladders simply were not there.
         var stays = table.HasLabel ? $"and exists (select 1 from {table.Name} e where e.company_id = t.company_id and e.{table.Subject} = t.{table.Subject} and e.editions @> $3)" : "";
-        await change.Command($"update {table.Name} t set retired_in = $2 where company_id = $1 and editions @> $2 and not editions @> $3 {stays}", change.Company, change.Edition, edition).Run(change.Stop);
+        await change.Command($"update {table.Name} t set retired_in = $2 where company_id = $1 and editions @> $2 and not editions @> $3 {stays}",
+            change.Company, change.Edition, edition).Run(change.Stop);
         string[] all = ["company_id", .. table.HasLabel ? [table.Subject] : Array.Empty<string>(), .. table.Columns];
         var columns = string.Join(", ", all);
         await change.Command($"insert into {table.Name} ({columns}, introduced_in) select {columns}, $2 from {table.Name} where company_id = $1 and editions @> $3 and not editions @> $2 order by id", change.Company, change.Edition, edition).Run(change.Stop);

@@ -24,7 +24,8 @@ public sealed record ChangeAuthor(int? Made, int? Altered, string? Name, DateTim
 {
     internal static readonly ChangeAuthor Nobody = Of(null, null, null, null);
 
-    internal static ChangeAuthor Of(int? made, int? altered, string? name, DateTime? at) => new(made, altered, name, at, new[] { made, altered }.OfType<int>().ToHashSet());
+    internal static ChangeAuthor Of(int? made, int? altered, string? name, DateTime? at) =>
+        new(made, altered, name, at, new[] { made, altered }.OfType<int>().ToHashSet());
 
     /// <summary>Whether somebody had it in hand.</summary>
     public bool WasInHandOf(int user) => Hands.Contains(user);
@@ -121,7 +122,8 @@ public sealed class EditionStore(NpgsqlDataSource source, RulebookStore books)
         return [.. chosen, .. new ChangeNeeds(released, draft, changes).Of(chosen).Select(t => t.Change.Where)];
     }
 
-    static async Task<Refusal?> FourEyesFault(NpgsqlConnection connection, int company, int? user, StoredRulebook released, StoredRulebook draft, IReadOnlyList<SettingChange> changes, IReadOnlyCollection<string> places, CancellationToken stop)
+    static async Task<Refusal?> FourEyesFault(NpgsqlConnection connection, int company, int? user, StoredRulebook released, StoredRulebook draft,
+        IReadOnlyList<SettingChange> changes, IReadOnlyCollection<string> places, CancellationToken stop)
     {
         if (user is null || !await connection.Command("select four_eyes from company where id = $1", company).Value<bool>(stop))
             return null;

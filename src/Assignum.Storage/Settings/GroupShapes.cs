@@ -86,7 +86,8 @@ public sealed class GroupShapes(Draft draft)
         var isTax = family.EndsWith("-tax", StringComparison.Ordinal);
         var kind = isTax ? family[..^4] : family;
         foreach (var members in uses.Members.GroupBy(m => kind == "project" && m.Contains('/', StringComparison.Ordinal) ? "task" : kind))
-            await GroupStore.Reset(change, stored, members.Key, [.. members.Select(m => isTax ? new MemberChange(m) { TaxGroup = target.Code } : new MemberChange(m) { Group = target.Code })]);
+            await GroupStore.Reset(change, stored, members.Key,
+                [.. members.Select(m => isTax ? new MemberChange(m) { TaxGroup = target.Code } : new MemberChange(m) { Group = target.Code })]);
     }
 
     static async Task MoveRules(DraftChange change, StoredRulebook stored, string family, Group source, Group target, GroupUses uses, bool keepRules)
@@ -115,7 +116,8 @@ public sealed class GroupShapes(Draft draft)
     static async Task MoveTaxGroups(DraftChange change, StoredRulebook stored, string family, Group target, GroupUses uses)
     {
         var taxGroup = stored.Labels.IdOf(Labels.Family(family), target.Code);
-        await SettingTables.Groups.Reset(change, stored.Labels, [.. uses.Groups.Select(group => (stored.Labels.IdOf(Labels.Family(family[..^4]), group)!.Value, taxGroup))]);
+        await SettingTables.Groups.Reset(change, stored.Labels,
+            [.. uses.Groups.Select(group => (stored.Labels.IdOf(Labels.Family(family[..^4]), group)!.Value, taxGroup))]);
         var accounts = uses.Accounts.Select(n => stored.Book.Accounts.First(a => a.Number == n)).Select(a => (stored.Labels.Account(a.Number)!.Value, a with { ItemTaxGroup = target.Code })).ToList();
         await SettingTables.Accounts.Reset(change, stored.Labels, accounts);
     }

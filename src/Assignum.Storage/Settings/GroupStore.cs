@@ -59,7 +59,8 @@ public sealed class GroupStore(Draft draft)
     /// <param name="taxGroup">Tax group of its members, or null.</param>
     /// <param name="stop">Cancels.</param>
     /// <param name="seen">What the user saw of it; null where nobody looked.</param>
-    public Task<Refusal?> ChangeGroup(int company, int user, string family, string code, string name, string? taxGroup, CancellationToken stop, string? seen = null) =>
+    public Task<Refusal?> ChangeGroup(int company, int user, string family, string code, string name, string? taxGroup, CancellationToken stop,
+        string? seen = null) =>
         draft.Change(company, user, async change =>
         {
             if (LabelFault(code, name) is { } fault)
@@ -91,7 +92,8 @@ public sealed class GroupStore(Draft draft)
     /// <param name="group">Code of the group they go to.</param>
     /// <param name="stop">Cancels.</param>
     /// <param name="seen">State of the settings in which the members were seen; null where nobody looked.</param>
-    public Task<Refusal?> Move(int company, int user, string kind, IReadOnlyList<string> codes, string group, CancellationToken stop, SettingsState? seen = null) =>
+    public Task<Refusal?> Move(int company, int user, string kind, IReadOnlyList<string> codes, string group, CancellationToken stop,
+        SettingsState? seen = null) =>
         Reset(company, user, kind, [.. codes.Select(code => new MemberChange(code) { Group = group })], stop, seen);
 
     /// <summary>Gives members other settings in the draft; a first group holds at once.</summary>
@@ -121,7 +123,8 @@ public sealed class GroupStore(Draft draft)
             var group = wanted.Group is null ? was.Group : labels.IdOf(Labels.Family(family), wanted.Group);
             var now = was with
             {
-                Group = was.Group is null && HoldsAtOnce(inForce, family, wanted.Group) ? null : group, TaxGroup = wanted.TaxGroup is null ? was.TaxGroup : labels.IdOf(Labels.Family(family + "-tax"), wanted.TaxGroup.Length == 0 ? null : wanted.TaxGroup),
+                Group = was.Group is null && HoldsAtOnce(inForce, family, wanted.Group) ? null : group, TaxGroup = wanted.TaxGroup is null ? was.TaxGroup
+                    : labels.IdOf(Labels.Family(family + "-tax"), wanted.TaxGroup.Length == 0 ? null : wanted.TaxGroup),
                 Role = wanted.Role ?? was.Role, ItemKind = wanted.ItemKind ?? was.ItemKind, TaxArea = wanted.TaxArea is null ? was.TaxArea : wanted.TaxArea.Length == 0 ? null : wanted.TaxArea,
             };
             if (was.Group is null && group is { } one && now.Group is null)
@@ -145,10 +148,12 @@ public sealed class GroupStore(Draft draft)
     }
 
     // A group that only the draft has can't hold at once: the first group waits with it.
-    static bool HoldsAtOnce(StoredRulebook inForce, string family, string? group) => group is null || inForce.Book.GroupsOf(family).Any(g => Fold.Same(g.Code, group));
+    static bool HoldsAtOnce(StoredRulebook inForce, string family, string? group) =>
+        group is null || inForce.Book.GroupsOf(family).Any(g => Fold.Same(g.Code, group));
 
     internal static Refusal? Stale(AsSeen now, string? seen, string code) =>
-        seen is not null && now.ChangedSince(seen) is { } changed ? new Refusal("", $"Somebody else has changed {code} since you opened it: {changed}. Open it again, then make your change.") : null;
+        seen is not null && now.ChangedSince(seen) is { } changed
+            ? new Refusal("", $"Somebody else has changed {code} since you opened it: {changed}. Open it again, then make your change.") : null;
 
     static Refusal? FaultOf(Labels labels, string kind, IReadOnlyList<MemberChange> changes)
     {
@@ -184,7 +189,8 @@ public sealed class GroupStore(Draft draft)
     /// <param name="stop">Cancels.</param>
     /// <param name="settings">What shall change in the draft, or null.</param>
     /// <param name="seen">What the user saw of it; null where nobody looked.</param>
-    public Task<Refusal?> ChangeMember(int company, int user, string kind, string code, string name, decimal? unitCost, CancellationToken stop, MemberChange? settings = null, string? seen = null) =>
+    public Task<Refusal?> ChangeMember(int company, int user, string kind, string code, string name, decimal? unitCost, CancellationToken stop,
+        MemberChange? settings = null, string? seen = null) =>
         draft.Change(company, user, async change =>
         {
             if ((LabelFault(code, name) ?? CostFault(unitCost)) is { } fault)
@@ -206,7 +212,8 @@ public sealed class GroupStore(Draft draft)
         }, stop);
 
     static Refusal? CostFault(decimal? cost) =>
-        cost is { } known && (known < 0 || known >= LargestCost || !Money.HasAtMost(known, 6)) ? new Refusal("cost", $"Cost {known} must be 0 or more, below {LargestCost:N0}, with at most 6 decimals.") : null;
+        cost is { } known && (known < 0 || known >= LargestCost || !Money.HasAtMost(known, 6))
+            ? new Refusal("cost", $"Cost {known} must be 0 or more, below {LargestCost:N0}, with at most 6 decimals.") : null;
 
     /// <summary>Adds a location; it is there at once.</summary>
     public Task<Refusal?> AddLocation(int company, int user, Location location, CancellationToken stop) =>

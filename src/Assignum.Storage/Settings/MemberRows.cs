@@ -19,10 +19,12 @@ static class MemberRows
             .List(row => new MemberSetting(row.GetInt32(0), row.IntOrNull(1), row.IntOrNull(2), row.TextOrNull(3), row.TextOrNull(4), row.TextOrNull(5), row.TextOrNull(6), row.GetFieldValue<int[]>(7)), change.Stop);
 
     /// <summary>Gives members new settings in the draft.</summary>
-    internal static Task Reset(DraftChange change, IReadOnlyList<MemberSetting> members) => SettingTables.Members.Reset(change, NoLabels, [.. members.Select(m => (m.Id, m))]);
+    internal static Task Reset(DraftChange change, IReadOnlyList<MemberSetting> members) =>
+        SettingTables.Members.Reset(change, NoLabels, [.. members.Select(m => (m.Id, m))]);
 
     /// <summary>Writes settings from an edition on.</summary>
-    internal static Task Copy(DraftChange change, IEnumerable<MemberSetting> members, int edition) => SettingTables.Members.Copy(change, NoLabels, members.Select(m => (m.Id, m)), edition);
+    internal static Task Copy(DraftChange change, IEnumerable<MemberSetting> members, int edition) =>
+        SettingTables.Members.Copy(change, NoLabels, members.Select(m => (m.Id, m)), edition);
 
     // A member's setting names everything by id already.
     static readonly Labels NoLabels = new();

@@ -61,9 +61,11 @@ sealed class SettingRows
     async Task TakeTasks(CancellationToken stop)
     {
         var members = byTable[SettingTables.Members];
-        var projects = members.Where(m => m.Place.StartsWith(SettingKinds.Projects.Place + "/", StringComparison.Ordinal)).ToDictionary(m => (int)m.Subject, m => m.Place);
+        var projects = members.Where(m => m.Place.StartsWith(SettingKinds.Projects.Place + "/", StringComparison.Ordinal)).ToDictionary(m => (int)m.Subject,
+            m => m.Place);
         if (projects.Count > 0)
-            foreach (var (owner, task) in await connection.Command("select owner_id, id from member where company_id = $1 and owner_id = any($2)", company, projects.Keys.ToArray()).List(row => (row.GetInt32(0), row.GetInt32(1)), stop))
+            foreach (var (owner, task) in await connection.Command("select owner_id, id from member where company_id = $1 and owner_id = any($2)", company,
+                projects.Keys.ToArray()).List(row => (row.GetInt32(0), row.GetInt32(1)), stop))
                 Add(SettingTables.Members, projects[owner], task);
     }
 
@@ -105,7 +107,8 @@ sealed class SettingRows
         foreach (var table in SettingTables.All)
         {
             await connection.Command($"update {table.Name} set introduced_in = $2 + 1 where company_id = $1 and introduced_in = $2 and not {table.Subject} = any($3)", company, edition, SubjectsOf(table)).Run(stop);
-            await connection.Command($"update {table.Name} set retired_in = $2 + 1 where company_id = $1 and retired_in = $2 and not {table.Subject} = any($3)", company, edition, SubjectsOf(table)).Run(stop);
+            await connection.Command($"update {table.Name} set retired_in = $2 + 1 where company_id = $1 and retired_in = $2 and not {table.Subject} = any($3)",
+                company, edition, SubjectsOf(table)).Run(stop);
             await connection.Command("update setting_hand set edition = $2 + 1 where company_id = $1 and edition = $2 and setting = $3 and not subject = any($4)", company, edition, table.Name, HandsOf(table)).Run(stop);
         }
     }
@@ -115,9 +118,12 @@ sealed class SettingRows
     {
         foreach (var table in SettingTables.All.Where(t => byTable[t].Count > 0))
         {
-            await connection.Command($"delete from {table.Name} where company_id = $1 and introduced_in = $2 and {table.Subject} = any($3)", company, draft, SubjectsOf(table)).Run(stop);
-            await connection.Command($"update {table.Name} set retired_in = null where company_id = $1 and retired_in = $2 and {table.Subject} = any($3)", company, draft, SubjectsOf(table)).Run(stop);
-            await connection.Command("delete from setting_hand where company_id = $1 and edition = $2 and setting = $3 and subject = any($4)", company, draft, table.Name, HandsOf(table)).Run(stop);
+            await connection.Command($"delete from {table.Name} where company_id = $1 and introduced_in = $2 and {table.Subject} = any($3)", company, draft,
+                SubjectsOf(table)).Run(stop);
+            await connection.Command($"update {table.Name} set retired_in = null where company_id = $1 and retired_in = $2 and {table.Subject} = any($3)",
+                company, draft, SubjectsOf(table)).Run(stop);
+            await connection.Command("delete from setting_hand where company_id = $1 and edition = $2 and setting = $3 and subject = any($4)", company, draft,
+                table.Name, HandsOf(table)).Run(stop);
         }
     }
 

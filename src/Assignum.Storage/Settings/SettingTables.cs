@@ -64,42 +64,53 @@ static class SettingTables
 {
     internal static readonly SettingTable<Account> Accounts = new("account_setting", "account_id", "account_id", HasLabel: true,
     [
-        new("class", (row, a, _) => row.Write(a.Class.Word())), new("kind", (row, a, _) => row.Write(a.Kind.Word())), new("active", (row, a, _) => row.Write(a.Active)),
+        new("class", (row, a, _) => row.Write(a.Class.Word())), new("kind", (row, a, _) => row.Write(a.Kind.Word())),
+            new("active", (row, a, _) => row.Write(a.Active)),
         new("valid_from", (row, a, _) => row.WriteOrNull(a.ValidFrom)), new("valid_to", (row, a, _) => row.WriteOrNull(a.ValidTo)),
         new("control", (row, a, _) => row.WriteOrNull(a.Control?.Word())), new("manual", (row, a, _) => row.Write(a.Manual.Word())),
-        new("item_tax_group_id", (row, a, labels) => row.WriteOrNull(labels.IdOf(Labels.Family("item-tax"), a.ItemTaxGroup))), new("tax_code_id", (row, a, labels) => row.WriteOrNull(labels.IdOf(Labels.TaxCodes, a.TaxCode))),
-        new("suspense", (row, a, _) => row.Write(a.Suspense)), new("dimensions", (row, a, _) => row.Write(Json(a.Dimensions.ToDictionary(d => d.Key, d => d.Value.Word())), NpgsqlDbType.Jsonb)),
+        new("item_tax_group_id", (row, a, labels) => row.WriteOrNull(labels.IdOf(Labels.Family("item-tax"), a.ItemTaxGroup))),
+            new("tax_code_id", (row, a, labels) => row.WriteOrNull(labels.IdOf(Labels.TaxCodes, a.TaxCode))),
+        new("suspense", (row, a, _) => row.Write(a.Suspense)),
+            new("dimensions", (row, a, _) => row.Write(Json(a.Dimensions.ToDictionary(d => d.Key, d => d.Value.Word())), NpgsqlDbType.Jsonb)),
         new("tax_relevance", (row, a, _) => row.WriteOrNull(a.TaxRelevance?.Word())), new("party_role", (row, a, _) => row.WriteOrNull(a.PartyRole?.Word())),
-        new("currencies", (row, a, _) => row.Write(a.Currencies.Select(Fold.Of).ToArray())), new("dimension_defaults", (row, a, _) => row.Write(Json(a.DimensionDefaults), NpgsqlDbType.Jsonb)),
+        new("currencies", (row, a, _) => row.Write(a.Currencies.Select(Fold.Of).ToArray())),
+            new("dimension_defaults", (row, a, _) => row.Write(Json(a.DimensionDefaults), NpgsqlDbType.Jsonb)),
     ]);
 
-    internal static readonly SettingTable<int?> Groups = new("grouping_setting", "grouping_id", "grouping_id", HasLabel: true, [new("tax_group_id", (row, taxGroup, _) => row.WriteOrNull(taxGroup))]);
+    internal static readonly SettingTable<int?> Groups = new("grouping_setting", "grouping_id", "grouping_id", HasLabel: true,
+        [new("tax_group_id", (row, taxGroup, _) => row.WriteOrNull(taxGroup))]);
 
     internal static readonly SettingTable<TaxCode> TaxCodes = new("tax_code_setting", "tax_code_id", "tax_code_id", HasLabel: true,
     [
-        new("category", (row, t, _) => row.WriteOrNull(t.Category)), new("direction", (row, t, _) => row.Write(Words<TaxDirection>.Of(t.Direction))), new("reverse_charge", (row, t, _) => row.Write(t.ReverseCharge)),
+        new("category", (row, t, _) => row.WriteOrNull(t.Category)), new("direction", (row, t, _) => row.Write(Words<TaxDirection>.Of(t.Direction))),
+            new("reverse_charge", (row, t, _) => row.Write(t.ReverseCharge)),
         new("components", (row, t, _) => row.Write(TaxComponentJson.Write(t.Components), NpgsqlDbType.Jsonb)),
     ]);
 
     internal static readonly SettingTable<MemberSetting> Members = new("member_setting", "member_id", "member_id", HasLabel: true,
     [
-        new("group_id", (row, m, _) => row.WriteOrNull(m.Group)), new("tax_group_id", (row, m, _) => row.WriteOrNull(m.TaxGroup)), new("role", (row, m, _) => row.WriteOrNull(m.Role)),
-        new("item_kind", (row, m, _) => row.WriteOrNull(m.ItemKind)), new("tax_area", (row, m, _) => row.WriteOrNull(m.TaxArea)), new("method", (row, m, _) => row.WriteOrNull(m.Method)),
+        new("group_id", (row, m, _) => row.WriteOrNull(m.Group)), new("tax_group_id", (row, m, _) => row.WriteOrNull(m.TaxGroup)),
+            new("role", (row, m, _) => row.WriteOrNull(m.Role)),
+        new("item_kind", (row, m, _) => row.WriteOrNull(m.ItemKind)), new("tax_area", (row, m, _) => row.WriteOrNull(m.TaxArea)),
+            new("method", (row, m, _) => row.WriteOrNull(m.Method)),
         new("control_alternates", (row, m, _) => row.Write(m.Alternates)),
     ]);
 
     internal static readonly SettingTable<CompanyOptions> Options = new("company_option", "company_id", "company_id", HasLabel: false,
     [
         new("separate_discounts", (row, o, _) => row.Write(o.SeparateDiscounts)), new("perpetual_stock", (row, o, _) => row.Write(o.PerpetualStock)),
-        new("tax_rounding", (row, o, _) => row.Write(Words<TaxRounding>.Of(o.TaxRounding))), new("tax_tolerance", (row, o, _) => row.WriteOrNull(o.TaxTolerance)),
+        new("tax_rounding", (row, o, _) => row.Write(Words<TaxRounding>.Of(o.TaxRounding))),
+            new("tax_tolerance", (row, o, _) => row.WriteOrNull(o.TaxTolerance)),
     ]);
 
     // Rules, tax rules and ladders write themselves, by key.
     sealed record Keyed(string Name, string Subject, string Hand, IReadOnlyList<string> Columns) : SettingTable(Name, Subject, Hand, false, Columns);
 
-    internal static readonly SettingTable Rules = new Keyed("rule", "name", "name", ["name", "purpose", "rung", "keys", "account_id", "rule_key", "validity", "note"]);
+    internal static readonly SettingTable Rules = new Keyed("rule", "name", "name",
+        ["name", "purpose", "rung", "keys", "account_id", "rule_key", "validity", "note"]);
 
-    internal static readonly SettingTable TaxRules = new Keyed("tax_rule", "id", "rule_key", ["tax_area", "party_tax_group_id", "item_tax_group_id", "tax_code_id", "rule_key", "validity"]);
+    internal static readonly SettingTable TaxRules = new Keyed("tax_rule", "id", "rule_key",
+        ["tax_area", "party_tax_group_id", "item_tax_group_id", "tax_code_id", "rule_key", "validity"]);
 
     internal static readonly SettingTable Ladders = new Keyed("ladder", "purpose", "purpose", ["purpose", "rungs", "ladder_key"]);
 
@@ -110,12 +121,16 @@ static class SettingTables
     ];
 
     /// <summary>Table and list of labels of each kind of setting, by the first part of its places.</summary>
-    internal static readonly IReadOnlyDictionary<string, (SettingTable Table, string List)> ByPlace = new Dictionary<string, (SettingTable, string)>(StringComparer.Ordinal)
+    internal static readonly IReadOnlyDictionary<string, (SettingTable Table, string List)> ByPlace = new Dictionary<string,
+        (SettingTable, string)>(StringComparer.Ordinal)
     {
         [SettingKinds.Accounts.Place] = (Accounts, Labels.Accounts), [SettingKinds.TaxCodes.Place] = (TaxCodes, Labels.TaxCodes),
-        [SettingKinds.Parties.Place] = (Members, "party"), [SettingKinds.Items.Place] = (Members, "item"), [SettingKinds.Locations.Place] = (Members, "location"), [SettingKinds.Projects.Place] = (Members, "project"),
-        ["partyGroups"] = (Groups, Labels.Family("party")), ["itemGroups"] = (Groups, Labels.Family("item")), ["projectGroups"] = (Groups, Labels.Family("project")),
-        ["assetGroups"] = (Groups, Labels.Family("asset")), ["partyTaxGroups"] = (Groups, Labels.Family("party-tax")), ["itemTaxGroups"] = (Groups, Labels.Family("item-tax")),
+        [SettingKinds.Parties.Place] = (Members, "party"), [SettingKinds.Items.Place] = (Members, "item"),
+            [SettingKinds.Locations.Place] = (Members, "location"), [SettingKinds.Projects.Place] = (Members, "project"),
+        ["partyGroups"] = (Groups, Labels.Family("party")), ["itemGroups"] = (Groups, Labels.Family("item")),
+            ["projectGroups"] = (Groups, Labels.Family("project")),
+        ["assetGroups"] = (Groups, Labels.Family("asset")), ["partyTaxGroups"] = (Groups, Labels.Family("party-tax")),
+            ["itemTaxGroups"] = (Groups, Labels.Family("item-tax")),
     };
 
     static string Json<T>(T value) => JsonSerializer.Serialize(value);

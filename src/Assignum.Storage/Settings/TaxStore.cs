@@ -56,7 +56,8 @@ public sealed class TaxStore(Draft draft)
     static TaxRule Between(Rulebook book, TaxRule rule, DateOnly date)
     {
         var dated = book.TaxRules.Where(r => RuleKey.TextOf("tax", r.When()) == RuleKey.TextOf("tax", rule.When())).ToList();
-        return rule with { From = dated.Where(r => r.To < date).Max(r => r.To)?.AddDays(1), To = dated.Where(r => r.From > date).Min(r => r.From)?.AddDays(-1) };
+        return rule with { From = dated.Where(r => r.To < date).Max(r => r.To)?.AddDays(1),
+            To = dated.Where(r => r.From > date).Min(r => r.From)?.AddDays(-1) };
     }
 
     static Refusal? Unknown(Labels labels, TaxRule rule)
@@ -75,7 +76,8 @@ public sealed class TaxStore(Draft draft)
     /// <param name="stop">Cancels.</param>
     /// <param name="seen">What the user saw of the code; null where nobody looked.</param>
     /// <param name="accounts">Rules that say on which accounts it lands, changed with it; the day is the one they are shown for.</param>
-    public Task<Refusal?> Save(int company, int user, string? was, TaxCode code, CancellationToken stop, IReadOnlyList<(Purpose Purpose, CellEdit Edit, DateOnly Date)>? accounts = null, string? seen = null) =>
+    public Task<Refusal?> Save(int company, int user, string? was, TaxCode code, CancellationToken stop,
+        IReadOnlyList<(Purpose Purpose, CellEdit Edit, DateOnly Date)>? accounts = null, string? seen = null) =>
         draft.Change(company, user, async change =>
         {
             if (TaxCodeCheck.Faults(code).FirstOrDefault() is { Field: { } field, Message: var message })
@@ -130,7 +132,8 @@ public sealed class TaxStore(Draft draft)
         draft.Change(company, user, async change =>
         {
             if (options.TaxTolerance is < 0 or >= LargestTolerance || (options.TaxTolerance is { } tolerance && !Money.HasAtMost(tolerance, 4)))
-                return new Refusal("taxTolerance", $"The tolerance is {options.TaxTolerance}. It is 0 or more, below {LargestTolerance:N0}, with at most 4 decimals; empty means one minor unit for each line of the code.");
+                return new Refusal("taxTolerance",
+                    $"The tolerance is {options.TaxTolerance}. It is 0 or more, below {LargestTolerance:N0}, with at most 4 decimals; empty means one minor unit for each line of the code.");
             var now = (await change.Book()).Book.Company.Options;
             if (seen is not null && SettingKinds.Options.ChangedSince(seen, now) is { } changed)
                 return new Refusal("", $"Somebody else has changed the options since you opened them: {changed}. Open them again, then make your change.");
@@ -142,10 +145,12 @@ public sealed class TaxStore(Draft draft)
         }, stop);
 
     static Refusal? Stale(Rulebook book, string code, string? seen) =>
-        seen is not null && book.TaxCodes.FirstOrDefault(t => Fold.Same(t.Code, code)) is { } known && SettingKinds.TaxCodes.ChangedSince(seen, known) is { } changed
+        seen is not null && book.TaxCodes.FirstOrDefault(t => Fold.Same(t.Code, code)) is { } known
+            && SettingKinds.TaxCodes.ChangedSince(seen, known) is { } changed
             ? new Refusal("", $"Somebody else has changed tax code {code} since you opened it: {changed}. Open it again, then make your change.") : null;
 
-    internal static Task SetOptions(DraftChange change, CompanyOptions options) => SettingTables.Options.Reset(change, new Labels(), [(change.Company, options)]);
+    internal static Task SetOptions(DraftChange change, CompanyOptions options) =>
+        SettingTables.Options.Reset(change, new Labels(), [(change.Company, options)]);
 
     internal static Task Retire(DraftChange change, Labels labels, TaxRule rule) => RetireRows(change, labels.RuleKeyOf(change.Company, "tax", rule.When()), rule.From);
 

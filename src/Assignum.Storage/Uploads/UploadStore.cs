@@ -26,10 +26,12 @@ public sealed class UploadStore(NpgsqlDataSource source)
         await using var connection = await source.OpenConnectionAsync(stop);
         await using var transaction = await connection.BeginTransactionAsync(stop);
         await connection.Command("delete from upload where company_id = $1 and at < now() - interval '1 day'", company).Run(stop);
-        var id = await connection.Command("insert into upload (company_id, user_id, name) values ($1, $2, $3) returning id", company, user, Cleaned(name)).Value<Guid>(stop);
+        var id = await connection.Command("insert into upload (company_id, user_id, name) values ($1, $2, $3) returning id", company, user,
+            Cleaned(name)).Value<Guid>(stop);
         var piece = new byte[PieceSize];
         for (var place = 0; await content.ReadAtLeastAsync(piece, PieceSize, throwOnEndOfStream: false, stop) is > 0 and var read; place++)
-            await connection.Command("insert into upload_part (company_id, upload_id, place, content) values ($1, $2, $3, $4)", company, id, place, piece[..read]).Run(stop);
+            await connection.Command("insert into upload_part (company_id, upload_id, place, content) values ($1, $2, $3, $4)", company, id, place,
+                piece[..read]).Run(stop);
         await transaction.CommitAsync(stop);
         return id;
     }
@@ -43,7 +45,8 @@ public sealed class UploadStore(NpgsqlDataSource source)
     public async Task<byte[]> Content(int company, Guid id, CancellationToken stop)
     {
         var content = new MemoryStream(await source.Command("select coalesce(sum(length(content)), 0)::integer from upload_part where company_id = $1 and upload_id = $2", company, id).Value<int>(stop));
-        await foreach (var piece in source.Command("select content from upload_part where company_id = $1 and upload_id = $2 order by place", company, id).Stream(row => row.GetFieldValue<byte[]>(0), stop))
+        await foreach (var piece in source.Command("select content from upload_part where company_id = $1 and upload_id = $2 order by place", company,
+            id).Stream(row => row.GetFieldValue<byte[]>(0), stop))
             content.Write(piece);
         return content.Length == content.Capacity ? content.GetBuffer() : content.ToArray();
     }

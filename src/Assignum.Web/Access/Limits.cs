@@ -19,13 +19,16 @@ static class Limits
             return ValueTask.CompletedTask;
         };
         // Of what only looks at the form nothing is counted.
-        limiter.AddPolicy(SignIn, http => HttpMethods.IsGet(http.Request.Method) ? RateLimitPartition.GetNoLimiter("") : Window(SignIn, SignedIn.AddressOf(http), 30, TimeSpan.FromMinutes(1)));
+        limiter.AddPolicy(SignIn, http => HttpMethods.IsGet(http.Request.Method) ? RateLimitPartition.GetNoLimiter("")
+            : Window(SignIn, SignedIn.AddressOf(http), 30, TimeSpan.FromMinutes(1)));
         limiter.AddPolicy(Find, http => Window(Find, Who(http), 300, TimeSpan.FromMinutes(1)));
-        limiter.AddPolicy(Upload, http => HttpMethods.IsGet(http.Request.Method) ? RateLimitPartition.GetNoLimiter("") : Window(Upload, Who(http), 30, TimeSpan.FromMinutes(1)));
+        limiter.AddPolicy(Upload, http => HttpMethods.IsGet(http.Request.Method) ? RateLimitPartition.GetNoLimiter("")
+            : Window(Upload, Who(http), 30, TimeSpan.FromMinutes(1)));
         limiter.AddPolicy(Api, http => Window(Api, Who(http), 1_200, TimeSpan.FromMinutes(1)));
 
         RateLimitPartition<string> Window(string policy, string who, int most, TimeSpan window) =>
-            RateLimitPartition.GetFixedWindowLimiter(who, _ => new FixedWindowRateLimiterOptions { PermitLimit = configuration.GetValue($"Limits:{policy}", most), Window = window, QueueLimit = 0 });
+            RateLimitPartition.GetFixedWindowLimiter(who, _ =>
+                new FixedWindowRateLimiterOptions { PermitLimit = configuration.GetValue($"Limits:{policy}", most), Window = window, QueueLimit = 0 });
     });
 
     static string Who(HttpContext http) => http.User.Identity?.IsAuthenticated == true ? "person " + http.User.Id() : SignedIn.AddressOf(http);

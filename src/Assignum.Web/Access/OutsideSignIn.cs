@@ -13,7 +13,8 @@ static class OutsideSignIn
 {
     internal const string Scheme = "outside";
 
-    internal static string? NameOf(IConfiguration configuration) => configuration["Outside:Authority"] is { Length: > 0 } ? configuration["Outside:Name"] ?? "your organisation" : null;
+    internal static string? NameOf(IConfiguration configuration) =>
+        configuration["Outside:Authority"] is { Length: > 0 } ? configuration["Outside:Name"] ?? "your organisation" : null;
 
     internal static void AddOutside(this AuthenticationBuilder authentication, IConfiguration configuration)
     {

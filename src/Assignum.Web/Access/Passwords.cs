@@ -14,7 +14,8 @@ static class Passwords
         (password ?? "").Length < Shortest ? $"The password is too short. Give at least {Shortest} characters; a few words do well."
         : password!.Length > Longest ? $"The password has {password.Length} characters. At most {Longest} are taken."
         : name.Length > 2 && password.Contains(name, StringComparison.OrdinalIgnoreCase) ? "The password contains the name to sign in with. Choose another."
-        : Usual.Any(usual => password.Replace(usual, "", StringComparison.OrdinalIgnoreCase).Length < Shortest / 2) ? "The password is among those everybody tries first. Choose another; a few words do well."
+        : Usual.Any(usual => password.Replace(usual, "", StringComparison.OrdinalIgnoreCase).Length < Shortest / 2)
+            ? "The password is among those everybody tries first. Choose another; a few words do well."
         : password.Distinct().Count() < 5 ? "The password repeats a few characters. Choose another; a few words do well."
         : null;
 }

@@ -21,7 +21,8 @@ public sealed class SecondFactor(IDataProtectionProvider protection)
     internal long? StepOf(string protectedSecret, string? code) => StepOfSecret(protector.Unprotect(protectedSecret), code);
 
     internal static long? StepOfSecret(string secret, string? code) =>
-        new Totp(Base32Encoding.ToBytes(secret)).VerifyTotp((code ?? "").Replace(" ", "", StringComparison.Ordinal), out var step, new VerificationWindow(1, 1)) ? step : null;
+        new Totp(Base32Encoding.ToBytes(secret)).VerifyTotp((code ?? "").Replace(" ", "", StringComparison.Ordinal), out var step, new VerificationWindow(1, 1))
+            ? step : null;
 
     /// <summary>The address a phone reads, and its drawing.</summary>
     internal static (string Address, string Drawing) Offer(string name, string secret)

@@ -63,7 +63,8 @@ static class SignedIn
         var services = context.HttpContext.RequestServices;
         var user = context.Principal!;
         var stop = context.HttpContext.RequestAborted;
-        if (user.Session() is not { } session || await services.GetRequiredService<SessionStore>().Holder(session, user.Id(), stop) is not { } holder || holder.Stamp.ToString() != user.FindFirstValue(Stamp))
+        if (user.Session() is not { } session || await services.GetRequiredService<SessionStore>().Holder(session, user.Id(), stop) is not { } holder
+            || holder.Stamp.ToString() != user.FindFirstValue(Stamp))
         {
             context.RejectPrincipal();
             await context.HttpContext.SignOutAsync();
@@ -72,7 +73,8 @@ static class SignedIn
         var identity = (ClaimsIdentity)user.Identity!;
         foreach (var old in identity.FindAll(RoleClaim).ToList())
             identity.RemoveClaim(old);
-        identity.AddClaims((await services.GetRequiredService<PersonStore>().RolesOf(user.Id(), holder.SecondFactor, stop)).Select(r => new Claim(RoleClaim, Claim(r.Company, r.Role))));
+        identity.AddClaims((await services.GetRequiredService<PersonStore>().RolesOf(user.Id(), holder.SecondFactor, stop)).Select(r =>
+            new Claim(RoleClaim, Claim(r.Company, r.Role))));
     }
 
     static string Claim(string company, Role role) => $"{Words<Role>.Of(role)}:{Fold.Of(company)}";

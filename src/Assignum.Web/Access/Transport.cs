@@ -3,7 +3,8 @@ using Microsoft.AspNetCore.HttpOverrides;
 
 namespace Assignum.Web.Access;
 
-/// <summary>How requests come: by HTTPS, through which proxies, for which hosts. Set by configuration; without any it serves one machine over loopback.</summary>
+/// <summary>How requests come: by HTTPS, through which proxies, for which hosts. Set by configuration; without any it serves one machine over
+/// loopback.</summary>
 static class Transport
 {
     static readonly TimeSpan HstsLasts = TimeSpan.FromDays(365);
@@ -14,7 +15,8 @@ static class Transport
     internal static void AddTransport(this IServiceCollection services, IConfiguration configuration)
     {
         services.AddHsts(hsts => (hsts.MaxAge, hsts.IncludeSubDomains) = (HstsLasts, false));
-        services.AddHttpsRedirection(redirect => (redirect.RedirectStatusCode, redirect.HttpsPort) = (StatusCodes.Status308PermanentRedirect, configuration.GetValue("Transport:HttpsPort", 443)));
+        services.AddHttpsRedirection(redirect =>
+            (redirect.RedirectStatusCode, redirect.HttpsPort) = (StatusCodes.Status308PermanentRedirect, configuration.GetValue("Transport:HttpsPort", 443)));
         services.Configure<ForwardedHeadersOptions>(forwarded =>
         {
             forwarded.ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto | ForwardedHeaders.XForwardedHost;
@@ -40,7 +42,8 @@ static class Transport
         (configuration["Transport:Proxies"] ?? "").Split([',', ' '], StringSplitOptions.RemoveEmptyEntries).Select(IPAddress.Parse);
 }
 
-/// <summary>Headers that let a browser load nothing but what ships with the application, run no script written into a page, and keep nothing that shows books.</summary>
+/// <summary>Headers that let a browser load nothing but what ships with the application, run no script written into a page, and keep nothing that shows
+/// books.</summary>
 static class SecurityHeaders
 {
     const string Policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'";

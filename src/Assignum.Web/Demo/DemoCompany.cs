@@ -66,7 +66,8 @@ sealed class DemoCompany(CompanyStore companies, PersonStore people, RulebookImp
     }
 
     // The connection that sent it, as its stand-in would.
-    internal static PostableEvent Postable(Document document, string received) => new(document, document.Connection ?? PostableEvent.Own, received, EventWriter.Write(document), CanonicalJson.Digest(received));
+    internal static PostableEvent Postable(Document document, string received) =>
+        new(document, document.Connection ?? PostableEvent.Own, received, EventWriter.Write(document), CanonicalJson.Digest(received));
 
     static Rule New(Purpose purpose, string account, FactValue when, string? note) => New(purpose, account, [when], note);
 

@@ -6,6 +6,7 @@ using Assignum.Storage.Posting;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
 using Htmx;
+using Microsoft.AspNetCore.RateLimiting;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -13,6 +14,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Assignum.Web.Pages;
 
 /// <summary>A page of one company: the company and its rulebooks are there before the page begins.</summary>
+[EnableRateLimiting(Limits.Api)]
 public abstract class CompanyPage : PageModel
 {
     /// <summary>The company of the address.</summary>
@@ -109,7 +111,8 @@ public abstract class CompanyPage : PageModel
     /// <summary>After an act: says what was done, and goes to an address; beside a try-out the page stays, and the try-out lands anew.</summary>
     protected IActionResult Done(string said, string address)
     {
-        if (Request.IsHtmx(out var from) && from?.CurrentUrl is { } url && Uri.TryCreate(url, UriKind.Absolute, out var there) && there.AbsolutePath == At("try-out"))
+        if (Request.IsHtmx(out var from) && from?.CurrentUrl is { } url && Uri.TryCreate(url, UriKind.Absolute, out var there)
+            && there.AbsolutePath == At("try-out"))
         {
             Response.Htmx(h => h.WithTrigger("mended"));
             return Partial("_Mended", said);

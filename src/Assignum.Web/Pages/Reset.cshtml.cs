@@ -27,7 +27,8 @@ public sealed class ResetModel(PersonStore people, IPasswordHasher<Person> hashe
     {
         var person = await people.OfLink(LinkToken.HashOf(token), CancellationToken.None);
         For = person?.ShownAs;
-        if (person is not null && (Passwords.Fault(then, person.Name) ?? (then != again ? "The two don't agree. Type the new password twice." : null)) is { } fault)
+        if (person is not null && (Passwords.Fault(then, person.Name)
+            ?? (then != again ? "The two don't agree. Type the new password twice." : null)) is { } fault)
         {
             Fault = fault;
             Response.StatusCode = StatusCodes.Status400BadRequest;

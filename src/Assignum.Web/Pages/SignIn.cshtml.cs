@@ -11,9 +11,11 @@ using Microsoft.AspNetCore.RateLimiting;
 
 namespace Assignum.Web.Pages;
 
-/// <summary>Name and password, and where somebody has one a second factor. What is answered is the same for names that exist and for those that don't.</summary>
+/// <summary>Name and password, and where somebody has one a second factor. What is answered is the same for names that exist and for those that
+/// don't.</summary>
 [AllowAnonymous, EnableRateLimiting(Limits.SignIn)]
-public sealed class SignInModel(PersonStore people, SessionStore sessions, IPasswordHasher<Person> hasher, IDataProtectionProvider protection, IConfiguration configuration, TimeProvider clock) : PageModel
+public sealed class SignInModel(PersonStore people, SessionStore sessions, IPasswordHasher<Person> hasher, IDataProtectionProvider protection,
+    IConfiguration configuration, TimeProvider clock) : PageModel
 {
     const string Wrong = "Name and password don't go together. Check both, and mind the case of the password.";
     static readonly TimeSpan HalfWay = TimeSpan.FromMinutes(5);
@@ -51,7 +53,8 @@ public sealed class SignInModel(PersonStore people, SessionStore sessions, IPass
     {
         var address = SignedIn.AddressOf(HttpContext);
         var person = await people.Find(Name ?? "", stop);
-        var fits = hasher.VerifyHashedPassword(person ?? Nobody, (person ?? Nobody).PasswordHash, password is { Length: <= Passwords.Longest } ? password : "") != PasswordVerificationResult.Failed;
+        var fits = hasher.VerifyHashedPassword(person ?? Nobody, (person ?? Nobody).PasswordHash, password is { Length: <= Passwords.Longest } ? password
+            : "") != PasswordVerificationResult.Failed;
         if (await sessions.LockedUntil(Name ?? "", address, stop) is { } until)
         {
             SecurityEvents.Failed(HttpContext, person?.Id, "it has to wait");
@@ -92,7 +95,9 @@ public sealed class SignInModel(PersonStore people, SessionStore sessions, IPass
     {
         try
         {
-            return halfWay.Unprotect(half ?? "").Split('/') is [var id, var stamp] && await people.Find(int.Parse(id, System.Globalization.CultureInfo.InvariantCulture), stop) is { Disabled: false } person && person.Stamp.ToString() == stamp ? person : null;
+            return halfWay.Unprotect(half ?? "").Split('/') is [var id, var stamp]
+                && await people.Find(int.Parse(id, System.Globalization.CultureInfo.InvariantCulture), stop) is { Disabled: false } person
+                && person.Stamp.ToString() == stamp ? person : null;
         }
         catch (System.Security.Cryptography.CryptographicException)
         {

@@ -11,7 +11,8 @@ namespace Assignum.Web.Pages;
 
 /// <summary>What somebody signs in with: password, second factor, and the sessions that run.</summary>
 [Authorize(Policy = Policies.SignedIn), EnableRateLimiting(Limits.SignIn)]
-public sealed class YouModel(PersonStore people, SessionStore sessions, SecondFactor factors, IPasswordHasher<Person> hasher, IDataProtectionProvider protection) : PageModel
+public sealed class YouModel(PersonStore people, SessionStore sessions, SecondFactor factors, IPasswordHasher<Person> hasher,
+    IDataProtectionProvider protection) : PageModel
 {
     static readonly TimeSpan Offered = TimeSpan.FromMinutes(20);
     readonly ITimeLimitedDataProtector offers = protection.CreateProtector("second-factor-offer").ToTimeLimitedDataProtector();
@@ -99,13 +100,16 @@ public sealed class YouModel(PersonStore people, SessionStore sessions, SecondFa
         return Redirect("/you");
     }
 
-    bool Knows(string? password) => hasher.VerifyHashedPassword(Person, Person.PasswordHash, password is { Length: <= Passwords.Longest } ? password : "") != PasswordVerificationResult.Failed;
+    bool Knows(string? password) =>
+        hasher.VerifyHashedPassword(Person, Person.PasswordHash, password is { Length: <= Passwords.Longest } ? password
+        : "") != PasswordVerificationResult.Failed;
 
     // Stamp and sessions have changed: this browser goes on with a session of its own.
     async Task<IActionResult> GoOn(string said, bool? secondFactor = null)
     {
         var was = Sessions.FirstOrDefault(s => s.Id == Here)?.SecondFactor == true;
-        await SignedIn.Begin(HttpContext, (await people.Find(Person.Id, CancellationToken.None))!, secondFactor ?? (was && Person.SecondFactor is not null), CancellationToken.None);
+        await SignedIn.Begin(HttpContext, (await people.Find(Person.Id, CancellationToken.None))!, secondFactor ?? (was && Person.SecondFactor is not null),
+            CancellationToken.None);
         TempData[nameof(Done)] = said;
         return Redirect("/you");
     }
@@ -116,7 +120,8 @@ public sealed class YouModel(PersonStore people, SessionStore sessions, SecondFa
     {
         try
         {
-            return offers.Unprotect(proof ?? "").Split('/') is [var id, var secret] && id == Person.Id.ToString(System.Globalization.CultureInfo.InvariantCulture) ? secret : null;
+            return offers.Unprotect(proof ?? "").Split('/') is [var id, var secret]
+                && id == Person.Id.ToString(System.Globalization.CultureInfo.InvariantCulture) ? secret : null;
         }
         catch (System.Security.Cryptography.CryptographicException)
         {

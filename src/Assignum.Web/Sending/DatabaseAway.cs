@@ -20,7 +20,8 @@ static class DatabaseAway
         }
         catch (Exception fault) when (IsAway(fault) && !http.Response.HasStarted)
         {
-            Log.Error("The database can't be reached: {Why} at {Path}, request {Request}", fault.GetBaseException().Message, http.Request.Path.Value, http.TraceIdentifier);
+            Log.Error("The database can't be reached: {Why} at {Path}, request {Request}", fault.GetBaseException().Message, http.Request.Path.Value,
+                http.TraceIdentifier);
             await Say(http);
         }
     });
@@ -29,7 +30,8 @@ static class DatabaseAway
     internal static bool IsAway(Exception? fault) => fault switch
     {
         null => false,
-        PostgresException { SqlState: [.. var state] } => state.StartsWith("08", StringComparison.Ordinal) || state.StartsWith("57P", StringComparison.Ordinal) || state is PostgresErrorCodes.TooManyConnections or PostgresErrorCodes.InvalidCatalogName,
+        PostgresException { SqlState: [.. var state] } => state.StartsWith("08", StringComparison.Ordinal) || state.StartsWith("57P", StringComparison.Ordinal)
+            || state is PostgresErrorCodes.TooManyConnections or PostgresErrorCodes.InvalidCatalogName,
         NpgsqlException or SocketException => true,
         AggregateException many => many.InnerExceptions.Any(IsAway),
         _ => IsAway(fault.InnerException),
@@ -68,7 +70,8 @@ static class DatabaseAway
 
     static string Kept(HttpContext http, IFormCollection sent)
     {
-        string Field(string name, string? value) => $"<textarea hidden name=\"{HtmlEncoder.Default.Encode(name)}\">\n{HtmlEncoder.Default.Encode(value ?? "")}</textarea>";
+        string Field(string name, string? value) =>
+            $"<textarea hidden name=\"{HtmlEncoder.Default.Encode(name)}\">\n{HtmlEncoder.Default.Encode(value ?? "")}</textarea>";
         return $"<form method=\"post\" action=\"{HtmlEncoder.Default.Encode(http.Request.Path + http.Request.QueryString.Value)}\">{string.Concat(sent.SelectMany(f => f.Value.Select(v => Field(f.Key, v))))}<button class=\"act main\" type=\"submit\" disabled>Send it again</button></form>";
     }
 }

@@ -16,7 +16,8 @@ static class SentText
     static readonly HashSet<string> Codes = new(["code", "newCode", "was", "currency", "half.code"], StringComparer.OrdinalIgnoreCase);
     static readonly HashSet<string> Names = new(["name", "shownAs"], StringComparer.OrdinalIgnoreCase);
     // Pasted rows, values a line each, and what the application itself has handed out.
-    static readonly HashSet<string> Long = new(["rows", "values", "seen", "proof", "half", "token", "reporting", "outputSeen", "inputSeen", "r", "__RequestVerificationToken"], StringComparer.OrdinalIgnoreCase);
+    static readonly HashSet<string> Long = new(["rows", "values", "seen", "proof", "half", "token", "reporting", "outputSeen", "inputSeen", "r",
+        "__RequestVerificationToken"], StringComparer.OrdinalIgnoreCase);
 
     internal static void UseSentText(this IApplicationBuilder app) => app.Use(async (http, next) =>
     {
@@ -57,7 +58,9 @@ static class SentText
         }
         catch (Exception unreadable) when (unreadable is InvalidDataException or BadHttpRequestException or IOException)
         {
-            return unreadable is BadHttpRequestException { StatusCode: StatusCodes.Status413PayloadTooLarge } ? "More was sent than this page takes. Send less at a time." : "What was sent can't be read as a form, or has more fields than any page. Load the page again, and repeat the act.";
+            return unreadable is BadHttpRequestException { StatusCode: StatusCodes.Status413PayloadTooLarge }
+                ? "More was sent than this page takes. Send less at a time."
+                : "What was sent can't be read as a form, or has more fields than any page. Load the page again, and repeat the act.";
         }
         foreach (var (field, values) in form)
             foreach (var value in values)
@@ -79,7 +82,8 @@ static class SentText
     static int LongestOf(string field)
     {
         var name = field[(field.LastIndexOf('.') + 1)..];
-        return Long.Contains(name) || name.StartsWith("f.", StringComparison.Ordinal) ? int.MaxValue : Codes.Contains(name) ? LongestCode : Names.Contains(name) ? LongestName : LongestText;
+        return Long.Contains(name) || name.StartsWith("f.", StringComparison.Ordinal) ? int.MaxValue : Codes.Contains(name) ? LongestCode : Names.Contains(name)
+            ? LongestName : LongestText;
     }
 
     /// <summary>What is wrong with a text, or null.</summary>

@@ -38,7 +38,8 @@ static class Watching
         }
         catch (Exception fault) when (fault is not OperationCanceledException && !Sending.DatabaseAway.IsAway(fault))
         {
-            http.RequestServices.GetRequiredService<Serilog.ILogger>().Error(fault, "Request {RequestId} failed: {Method} {Path}, company {Company}, person {Person}",
+            http.RequestServices.GetRequiredService<Serilog.ILogger>().Error(fault,
+                "Request {RequestId} failed: {Method} {Path}, company {Company}, person {Person}",
                 http.TraceIdentifier, http.Request.Method, http.Request.Path.Value,
                 http.Request.RouteValues.GetValueOrDefault("company"), http.User.Identity?.IsAuthenticated == true ? Access.SignedIn.Id(http.User) : null);
             throw;

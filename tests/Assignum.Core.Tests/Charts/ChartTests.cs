@@ -205,15 +205,20 @@ public class ChartImportTests
     [Fact]
     public void File_and_chart_together_are_no_deeper_than_a_chart_may_be()
     {
-        Account Level(string series, int level) => Book.Account($"{series}{level}", "Level", AccountClass.Income) with { Kind = AccountKind.Heading, Parent = level == 0 ? null : $"{series}{level - 1}" };
-        var chart = new ChartBook(Book.Nursery with { Accounts = [.. Enumerable.Range(0, 15).Select(i => Level("A", i)), .. Enumerable.Range(0, 10).Select(i => Level("B", i))], Rules = [] });
+        Account Level(string series, int level) =>
+            Book.Account($"{series}{level}", "Level", AccountClass.Income) with { Kind = AccountKind.Heading, Parent = level == 0 ? null
+            : $"{series}{level - 1}" };
+        var chart = new ChartBook(Book.Nursery with { Accounts = [.. Enumerable.Range(0, 15).Select(i => Level("A", i)),
+            .. Enumerable.Range(0, 10).Select(i => Level("B", i))], Rules = [] });
 
         // Ten levels more below the fifteenth, and a heading that takes its nine levels along.
-        var plan = ChartImport.Plan([.. Enumerable.Range(0, 10).Select(i => Row(i + 2, [$"C{i}", "C", "income", "heading", i == 0 ? "A14" : $"C{i - 1}"])), Row(20, ["B0", "Level", "income", "heading", "A14"])], chart);
+        var plan = ChartImport.Plan([.. Enumerable.Range(0, 10).Select(i => Row(i + 2, [$"C{i}", "C", "income", "heading", i == 0 ? "A14" : $"C{i - 1}"])),
+            Row(20, ["B0", "Level", "income", "heading", "A14"])], chart);
 
         Assert.Equal(ChartImport.DeepestLevel - 14, plan.Count(ChartRowFate.New));
         Assert.Equal(ChartRowFate.Refused, plan.Rows[^1].Fate);
-        Assert.Contains(AccountCheck.Faults(chart, Level("B", 0) with { Parent = "A14" }, "B0", Book.Day), f => f.Field == "parent" && f.Message.Contains("one below it", StringComparison.Ordinal));
+        Assert.Contains(AccountCheck.Faults(chart, Level("B", 0) with { Parent = "A14" }, "B0", Book.Day), f => f.Field == "parent"
+            && f.Message.Contains("one below it", StringComparison.Ordinal));
     }
 
     [Fact]

@@ -88,7 +88,8 @@ public class CompoundBaseTests
         TaxRules = [],
     };
 
-    static TaxComponent Component(string code, decimal percent, TaxBase on) => new() { Code = code, Base = on, Rates = [new TaxRate(new DateOnly(2020, 1, 1), percent)] };
+    static TaxComponent Component(string code, decimal percent, TaxBase on) =>
+        new() { Code = code, Base = on, Rates = [new TaxRate(new DateOnly(2020, 1, 1), percent)] };
 
     [Theory]
     // Computed: 6 % of 24.90 is 1.494, so 1.49; the town's tax stands on 26.39.
@@ -98,7 +99,8 @@ public class CompoundBaseTests
     public void Counts_them_as_they_were_taken(string charged, decimal townBase)
     {
         var state = decimal.Parse(charged, System.Globalization.CultureInfo.InvariantCulture);
-        var invoice = Book.Invoice(Book.Line("DELIV", 1, 24.90m) with { TaxCode = "CITY" }) with { Tax = state == 0 ? [] : [new ChargedTax("CITY", "STATE", state)] };
+        var invoice = Book.Invoice(Book.Line("DELIV", 1, 24.90m) with { TaxCode = "CITY" }) with { Tax = state == 0 ? []
+            : [new ChargedTax("CITY", "STATE", state)] };
 
         Assert.Equal(townBase, TwoTaxes.Lands(invoice).Subledger.Single(s => s.Member == "CITY/TOWN").Base);
     }

@@ -51,7 +51,8 @@ public sealed class DimensionsModel(DimensionStore dimensions) : CompanyPage
     /// <summary>Takes a dimension away.</summary>
     [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostRemoveAsync(string code, long seen) =>
-        await dimensions.Remove(Company.Id, UserId, code, Stop, seen) is { } refusal ? await Refuse(refusal, default) : Done($"Dimension {code} is gone.", At("chart/dimensions"));
+        await dimensions.Remove(Company.Id, UserId, code, Stop, seen) is { } refusal ? await Refuse(refusal, default)
+            : Done($"Dimension {code} is gone.", At("chart/dimensions"));
 
     async Task Lay() => (Seen, All) = (await dimensions.Seen(Company.Id, Stop), await dimensions.All(Company.Id, Stop));
 

@@ -154,7 +154,8 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
     /// <summary>The refused rows an import has left, as it kept them.</summary>
     [Needs(Need.Prepares)]
     public async Task<IActionResult> OnGetKeptAsync(Guid file) =>
-        await uploads.Find(Company.Id, UserId, file, Stop) is { } kept ? File(await uploads.Content(Company.Id, file, Stop), "text/csv; charset=utf-8", kept.Name) : NotFound();
+        await uploads.Find(Company.Id, UserId, file, Stop) is { } kept
+            ? File(await uploads.Content(Company.Id, file, Stop), "text/csv; charset=utf-8", kept.Name) : NotFound();
 
     /// <summary>The empty file to be filled in.</summary>
     [Needs(Need.Prepares)]

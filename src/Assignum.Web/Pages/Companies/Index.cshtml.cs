@@ -60,7 +60,8 @@ public sealed class IndexModel(CompanyStore companies, BalanceStore periods, Tim
     public async Task<IActionResult> OnPostEyesAsync(bool wanted)
     {
         await companies.SetFourEyes(Company.Id, UserId, wanted, Stop);
-        return Done(wanted ? $"From now on nobody releases a change of {Company.Name} that they had a hand in." : $"Approvers of {Company.Name} may release their own changes.", At("companies"));
+        return Done(wanted ? $"From now on nobody releases a change of {Company.Name} that they had a hand in."
+            : $"Approvers of {Company.Name} may release their own changes.", At("companies"));
     }
 
     /// <summary>Says whether a second factor is demanded of whoever releases.</summary>
@@ -68,7 +69,8 @@ public sealed class IndexModel(CompanyStore companies, BalanceStore periods, Tim
     public async Task<IActionResult> OnPostFactorAsync(bool wanted)
     {
         await companies.SetSecondFactor(Company.Id, UserId, wanted, Stop);
-        return Done(wanted ? "Whoever releases must have signed in with a second factor from now on." : "A second factor is no longer demanded.", At("companies"));
+        return Done(wanted ? "Whoever releases must have signed in with a second factor from now on." : "A second factor is no longer demanded.",
+            At("companies"));
     }
 
     /// <summary>Opens the fiscal year after the last.</summary>

@@ -82,7 +82,8 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
         if (!Lay(family) || !Family.HasGroups)
             return NotFound();
         var known = All.FirstOrDefault(g => Fold.Same(g.Code, code));
-        return Drawer("_Group", Panel(new GroupForm { Code = known?.Code, Name = known?.Name, TaxGroup = known?.TaxGroup, NewCode = known?.Code, KeepRules = true, Seen = AsSeen.Group(Draft.Book, Family.Name, code).Now }, known is not null, null));
+        return Drawer("_Group", Panel(new GroupForm { Code = known?.Code, Name = known?.Name, TaxGroup = known?.TaxGroup, NewCode = known?.Code,
+            KeepRules = true, Seen = AsSeen.Group(Draft.Book, Family.Name, code).Now }, known is not null, null));
     }
 
     /// <summary>Opens the form of a member, or of a new one.</summary>
@@ -94,7 +95,10 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
         if (code is null)
             return Drawer("_Member", new GroupPanel(this, "new", new GroupForm { Group = Family.IsTax ? null : Group, TaxGroup = Family.IsTax ? Group : null }, null));
         return Family.MembersOf(Draft.Book).FirstOrDefault(m => Fold.Same(m.Code, code)) is { } member
-            ? Drawer("_Member", new GroupPanel(this, "change", new GroupForm { Code = member.Code, Name = member.Name, Kind = member.Kind, Group = member.Group, TaxGroup = member.OwnTaxGroup ? member.TaxGroup : null, Cost = member.Cost is { } cost ? Show.UnitAmount(cost) : null, TaxArea = member.TaxArea, Seen = AsSeen.Member(Draft.Book, Family.Member, member.Code).Now }, null))
+            ? Drawer("_Member", new GroupPanel(this, "change",
+                new GroupForm { Code = member.Code, Name = member.Name, Kind = member.Kind, Group = member.Group, TaxGroup = member.OwnTaxGroup
+                ? member.TaxGroup : null, Cost = member.Cost is { } cost ? Show.UnitAmount(cost) : null, TaxArea = member.TaxArea,
+                Seen = AsSeen.Member(Draft.Book, Family.Member, member.Code).Now }, null))
             : NotFound();
     }
 
@@ -116,21 +120,24 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
     [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostRenameAsync(string? family, [FromForm] GroupForm form) =>
         !Lay(family) ? NotFound()
-        : await shapes.Rename(Company.Id, UserId, Family.Name, form.Code ?? "", form.NewCode ?? "", Stop, form.Seen ?? "") is { } refusal ? Drawer("_Group", Panel(form, true, refusal with { Field = refusal.Field == "code" ? "newCode" : refusal.Field }))
+        : await shapes.Rename(Company.Id, UserId, Family.Name, form.Code ?? "", form.NewCode ?? "", Stop, form.Seen ?? "") is { } refusal
+            ? Drawer("_Group", Panel(form, true, refusal with { Field = refusal.Field == "code" ? "newCode" : refusal.Field }))
         : Done($"Group {form.Code} is {form.NewCode?.Trim()} from now on; rules, members and what has landed go along.", AtGroup(form.NewCode!));
 
     /// <summary>Makes a group one with another.</summary>
     [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostMergeAsync(string? family, [FromForm] GroupForm form) =>
         !Lay(family) ? NotFound()
-        : await shapes.Merge(Company.Id, UserId, Family.Name, form.Code ?? "", form.Into ?? "", form.KeepRules, Stop, form.Seen ?? "") is { } refusal ? Drawer("_Group", Panel(form, true, refusal))
+        : await shapes.Merge(Company.Id, UserId, Family.Name, form.Code ?? "", form.Into ?? "", form.KeepRules, Stop, form.Seen ?? "") is { } refusal
+            ? Drawer("_Group", Panel(form, true, refusal))
         : Done($"{form.Code} becomes one with {form.Into} in draft {Books.State.Draft}.", AtGroup(form.Into!));
 
     /// <summary>Takes a group out of the draft.</summary>
     [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostDeleteAsync(string? family, [FromForm] GroupForm form) =>
         !Lay(family) ? NotFound()
-        : await shapes.Delete(Company.Id, UserId, Family.Name, form.Code ?? "", Stop, form.Seen ?? "") is { } refusal ? Drawer("_Group", Panel(form, true, refusal))
+        : await shapes.Delete(Company.Id, UserId, Family.Name, form.Code ?? "", Stop, form.Seen ?? "") is { } refusal
+            ? Drawer("_Group", Panel(form, true, refusal))
         : Done($"Group {form.Code} is gone from draft {Books.State.Draft}.", At("groups/" + Family.Name));
 
     /// <summary>Adds a member, or changes one.</summary>
@@ -180,7 +187,8 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
     async Task<Refusal?> Move(List<MemberLine> chosen, string to, SettingsState seen)
     {
         if (Family.IsTax)
-            return await groups.Reset(Company.Id, UserId, Family.Member, [.. chosen.Select(m => new MemberChange(m.Code) { TaxGroup = to == "posting" ? "" : to })], Stop, seen);
+            return await groups.Reset(Company.Id, UserId, Family.Member,
+                [.. chosen.Select(m => new MemberChange(m.Code) { TaxGroup = to == "posting" ? "" : to })], Stop, seen);
         var (tasks, others) = (chosen.Where(m => m.IsTask).Select(m => m.Code).ToList(), chosen.Where(m => !m.IsTask).Select(m => m.Code).ToList());
         return tasks.Count == 0 ? await groups.Move(Company.Id, UserId, Family.Member, others, to, Stop, seen)
             : others.Count == 0 ? await groups.Move(Company.Id, UserId, "task", tasks, to, Stop, seen)
@@ -194,7 +202,8 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
         {
             Group = GroupForm.Text(form.Group), TaxGroup = form.TaxGroup?.Trim() ?? "", ItemKind = Family.Member == "item" ? Known(form.Kind, was) : null, Role = Family.Member == "party" ? Known(form.Kind, was) : null, TaxArea = Family.Member == "party" ? form.TaxArea?.Trim() ?? "" : null,
         } : GroupForm.Text(form.Group) is { } group ? new MemberChange(form.Code ?? "") { Group = group } : null;
-        return groups.ChangeMember(Company.Id, UserId, was?.IsTask == true ? "task" : Family.Member, form.Code ?? "", form.Name ?? "", cost, Stop, settings, form.Seen ?? "");
+        return groups.ChangeMember(Company.Id, UserId, was?.IsTask == true ? "task" : Family.Member, form.Code ?? "", form.Name ?? "", cost, Stop, settings,
+            form.Seen ?? "");
     }
 
     string? Known(string? kind, MemberLine? was) => Family.Kinds.Contains(kind) ? kind : was?.Kind;

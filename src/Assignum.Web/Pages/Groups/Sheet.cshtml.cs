@@ -92,7 +92,8 @@ public sealed class SheetModel(UploadStore uploads, JobStore jobs, TimeProvider 
     /// <summary>The refused cells with their reasons.</summary>
     [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetRefusedAsync(Guid file) =>
-        await uploads.Find(Company.Id, UserId, file, Stop) is { } kept ? File(await uploads.Content(Company.Id, file, Stop), "text/csv; charset=utf-8", kept.Name) : NotFound();
+        await uploads.Find(Company.Id, UserId, file, Stop) is { } kept
+            ? File(await uploads.Content(Company.Id, file, Stop), "text/csv; charset=utf-8", kept.Name) : NotFound();
 
     /// <summary>Address of the work.</summary>
     public string AtJob(long job) => At($"groups/{Family.Name}/sheet?handler=job&job={job}");

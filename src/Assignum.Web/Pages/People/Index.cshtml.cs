@@ -43,7 +43,8 @@ public sealed class IndexModel(PersonStore people, SessionStore sessions, Compan
             return await Refuse(weak);
         if (!Words<Role>.TryParse(role ?? "", out var first))
             return await Refuse("No role is chosen. Choose one.");
-        if (await people.Add(Company.Id, UserId, name, string.IsNullOrWhiteSpace(shownAs) ? name.Trim() : shownAs.Trim(), hasher.HashPassword(null!, password!), first, Stop) is { } refusal)
+        if (await people.Add(Company.Id, UserId, name, string.IsNullOrWhiteSpace(shownAs) ? name.Trim() : shownAs.Trim(), hasher.HashPassword(null!, password!),
+            first, Stop) is { } refusal)
             return await Refuse(refusal.Message);
         return Done($"{name.Trim()} can sign in as {Words<Role>.Of(first)}.", At("people"));
     }

@@ -48,7 +48,9 @@ public sealed record CellSent(string? Row, string? Column, string? Text, string?
 
     /// <summary>Cells as they were sent, checked as every text that enters is; null when they are no cells at all.</summary>
     internal static CellSent[]? Read(CellSent?[]? sent) =>
-        sent is null || sent.Any(c => c is null || new[] { c.Row, c.Column, c.Text, c.Own, c.Seen }.Any(t => t is not null && Sending.SentText.Fault(t, "cell", LongestText) is not null)) ? null : [.. sent.OfType<CellSent>()];
+        sent is null || sent.Any(c => c is null
+            || new[] { c.Row, c.Column, c.Text, c.Own, c.Seen }.Any(t => t is not null && Sending.SentText.Fault(t, "cell", LongestText) is not null)) ? null
+            : [.. sent.OfType<CellSent>()];
 }
 
 /// <summary>What came of it.</summary>

@@ -82,7 +82,8 @@ public sealed class LadderModel(LadderStore ladders, Coverages coverages, TimePr
 
     string? Added(string?[] names)
     {
-        var facts = names.Select(n => FactNames.TryParse(n ?? "", out var fact) && FactNames.OfPurposes.Contains(fact) ? fact : (Fact?)null).Distinct().ToList();
+        var facts = names.Select(n => FactNames.TryParse(n ?? "", out var fact) && FactNames.OfPurposes.Contains(fact) ? fact
+            : (Fact?)null).Distinct().ToList();
         if (facts.Contains(null))
             return $"“{string.Join(", ", names)}” are not facts a rung can ask for. Choose from the list.";
         var rung = new Rung([.. facts.OfType<Fact>().Order()]);

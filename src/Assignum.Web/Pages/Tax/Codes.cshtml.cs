@@ -92,7 +92,10 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
     public IActionResult OnGetOptions()
     {
         var options = Draft.Book.Company.Options;
-        return Drawer("_Options", new OptionsPanel(this, new OptionsForm { TaxRounding = Words<TaxRounding>.Of(options.TaxRounding), TaxTolerance = options.TaxTolerance?.ToString(CultureInfo.InvariantCulture), SeparateDiscounts = options.SeparateDiscounts, PerpetualStock = options.PerpetualStock, Seen = SettingKinds.Options.SeenOf(options) }, null));
+        return Drawer("_Options", new OptionsPanel(this,
+            new OptionsForm { TaxRounding = Words<TaxRounding>.Of(options.TaxRounding),
+            TaxTolerance = options.TaxTolerance?.ToString(CultureInfo.InvariantCulture), SeparateDiscounts = options.SeparateDiscounts,
+            PerpetualStock = options.PerpetualStock, Seen = SettingKinds.Options.SeenOf(options) }, null));
     }
 
     /// <summary>Changes the options in the draft.</summary>

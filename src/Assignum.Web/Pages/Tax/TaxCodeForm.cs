@@ -46,11 +46,14 @@ public sealed class TaxCodeForm
     /// <summary>The form of a tax code.</summary>
     internal static TaxCodeForm Of(TaxCode code) => new()
     {
-        Was = code.Code, Seen = SettingKinds.TaxCodes.SeenOf(code), Code = code.Code, Name = code.Name, Category = code.Category, Direction = Words<TaxDirection>.Of(code.Direction), ReverseCharge = code.ReverseCharge,
+        Was = code.Code, Seen = SettingKinds.TaxCodes.SeenOf(code), Code = code.Code, Name = code.Name, Category = code.Category,
+            Direction = Words<TaxDirection>.Of(code.Direction), ReverseCharge = code.ReverseCharge,
         Components = [.. code.Components.Select(c => new ComponentForm
         {
-            Code = c.Code, Authority = c.Authority, OnPrevious = c.Base == TaxBase.NetAndPrevious, Recoverable = c.RecoverablePercent.ToString(Exactly, CultureInfo.InvariantCulture),
-            Rates = string.Join('\n', c.Rates.Select(r => string.Create(CultureInfo.InvariantCulture, $"{r.From:yyyy-MM-dd} {r.Percent.ToString(Exactly, CultureInfo.InvariantCulture)}"))),
+            Code = c.Code, Authority = c.Authority, OnPrevious = c.Base == TaxBase.NetAndPrevious,
+                Recoverable = c.RecoverablePercent.ToString(Exactly, CultureInfo.InvariantCulture),
+            Rates = string.Join('\n', c.Rates.Select(r =>
+                string.Create(CultureInfo.InvariantCulture, $"{r.From:yyyy-MM-dd} {r.Percent.ToString(Exactly, CultureInfo.InvariantCulture)}"))),
         })],
     };
 

@@ -80,7 +80,8 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
         if (!Result.LandsInForce)
             return Refuse($"Edition {Books.State.Edition} would hold this invoice, and posting goes by it. Release the draft first, or fix what is missing.");
         var json = EventWriter.Write(Result.Document);
-        var posted = (await posting.Post(Company.Id, UserId, [new PostableEvent(Result.Document, PostableEvent.Own, json, json, CanonicalJson.Digest(json))], Stop))[0];
+        var posted = (await posting.Post(Company.Id, UserId, [new PostableEvent(Result.Document, PostableEvent.Own, json, json, CanonicalJson.Digest(json))],
+            Stop))[0];
         return posted switch
         {
             { Fate: PostingFate.Landed or PostingFate.Known, EntryId: { } entry } => Done($"Entry {posted.EntryNumber} is posted{(posted.Fate == PostingFate.Known ? " already; nothing was posted twice" : "")}.", At("journal/" + entry)),
@@ -111,7 +112,8 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
         var objections = await posting.Objections(Company.Id, readable, Stop);
         Result = Result with
         {
-            Document = readable, Places = places, Sofar = sofar, Objections = objections, Reasons = [.. outcome is Held held ? held.Reasons : [], .. objections],
+            Document = readable, Places = places, Sofar = sofar, Objections = objections,
+                Reasons = [.. outcome is Held held ? held.Reasons : [], .. objections],
             SameInForce = TryOutResult.Same(outcome, inForce), LandsInForce = inForce is Landed,
         };
     }
