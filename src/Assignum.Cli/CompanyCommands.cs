@@ -4,6 +4,7 @@ using Assignum.Storage;
 using Assignum.Storage.Companies;
 using Assignum.Storage.Settings;
 using Npgsql;
+using static Assignum.Cli.ApplicationDatabase;
 
 namespace Assignum.Cli;
 
@@ -11,7 +12,6 @@ namespace Assignum.Cli;
 static class CompanyCommands
 {
     static readonly Option<string> Company = new("--company") { Required = true, Description = "Code of the company, such as QN." };
-    static readonly Option<string?> Db = new("--db") { Description = "Connection string of the application's database; without it, ASSIGNUM_DB, else that of ./run." };
 
     internal static Command Export()
     {
@@ -67,26 +67,8 @@ static class CompanyCommands
         return ExitCode.Done;
     }
 
-    static int With(ParseResult parsed, Func<NpgsqlDataSource, CompanyRow, int> act)
-    {
-        if ((parsed.GetValue(Db) ?? Environment.GetEnvironmentVariable("ASSIGNUM_DB")) is not { Length: > 0 } connection)
-            return Refuse("No database is named. Start the application with ./run, set ASSIGNUM_DB, or give --db.", ExitCode.WrongUse);
-        try
-        {
-            using var source = Database.Open(connection);
-            return new CompanyStore(source).Find(parsed.GetRequiredValue(Company), CancellationToken.None).GetAwaiter().GetResult() is { } company
-                ? act(source, company)
-                : Refuse($"There is no company {parsed.GetRequiredValue(Company)}. Look at its code in the application.", ExitCode.WrongUse);
-        }
-        catch (Exception fault) when (fault is NpgsqlException { SqlState: null } or ArgumentException)
-        {
-            return Refuse($"The database can't be reached: {fault.Message} Check the connection string, and that ./run is running.", ExitCode.WrongUse);
-        }
-    }
-
-    static int Refuse(string message, int code)
-    {
-        Console.Error.WriteLine("assignum: " + message);
-        return code;
-    }
+    static int With(ParseResult parsed, Func<NpgsqlDataSource, CompanyRow, int> act) => ApplicationDatabase.With(parsed, source =>
+        new CompanyStore(source).Find(parsed.GetRequiredValue(Company), CancellationToken.None).GetAwaiter().GetResult() is { } company
+            ? act(source, company)
+            : Refuse($"There is no company {parsed.GetRequiredValue(Company)}. Look at its code in the application.", ExitCode.WrongUse));
 }

@@ -10,8 +10,6 @@ namespace Assignum.Cli;
 /// <summary><c>assignum begin</c> and <c>assignum books</c>: the first company of a new installation, and whether the books of all hold together.</summary>
 static class InstallationCommands
 {
-    static readonly Option<string?> Db = new("--db") { Description = "Connection string of the application's database; without it, ASSIGNUM_DB, else that of ./run." };
-
     internal static Command Begin()
     {
         Option<string> company = new("--company") { Required = true, Description = "Code of the first company, such as QN." },
@@ -20,7 +18,7 @@ static class InstallationCommands
             person = new("--administrator") { Required = true, Description = "Name the first administrator signs in with." };
         var starts = new Option<DateOnly>("--first-day") { Required = true, Description = "First day of its first fiscal year, as 2026-01-01." };
         var command = new Command("begin",
-            "Opens the first company and adds its first administrator, where nobody is there yet. Prints the path of the page at which the password is set, once.") { company, name, currency, starts, person, Db };
+            "Opens the first company and adds its first administrator, where nobody is there yet. Prints the path of the page at which the password is set, once.") { company, name, currency, starts, person, ApplicationDatabase.Db };
         command.SetAction(parsed => ExitCode.Of(() => With(parsed, source =>
         {
             if (parsed.GetRequiredValue(currency) is not { Length: 3 } iso || !iso.All(char.IsAsciiLetterUpper))
@@ -41,7 +39,7 @@ static class InstallationCommands
     internal static Command Books()
     {
         var command = new Command("books",
-            "Counts the books of every company line by line, and says whether they hold together: exit code 0 when they do, 5 when they do not.") { Db };
+            "Counts the books of every company line by line, and says whether they hold together: exit code 0 when they do, 5 when they do not.") { ApplicationDatabase.Db };
         command.SetAction(parsed => ExitCode.Of(() => With(parsed, source =>
         {
             var all = BooksProof.OfAll(source, default).GetAwaiter().GetResult();
@@ -53,26 +51,9 @@ static class InstallationCommands
         return command;
     }
 
-    static int With(ParseResult parsed, Func<NpgsqlDataSource, int> act)
-    {
-        if ((parsed.GetValue(Db) ?? Environment.GetEnvironmentVariable("ASSIGNUM_DB")) is not { Length: > 0 } connection)
-            return Refuse("No database is named. Start the application with ./run, set ASSIGNUM_DB, or give --db.");
-        try
-        {
-            using var source = Database.Open(connection);
-            if (Database.WhyNot(source, default).GetAwaiter().GetResult() is { } why)
-                return Refuse(why);
-            return act(source);
-        }
-        catch (Exception fault) when (fault is NpgsqlException { SqlState: null } or ArgumentException)
-        {
-            return Refuse($"The database can't be reached: {fault.Message} Check the connection string.");
-        }
-    }
+    // Both need the tables as this version has them.
+    static int With(ParseResult parsed, Func<NpgsqlDataSource, int> act) => ApplicationDatabase.With(parsed, source =>
+        Database.WhyNot(source, default).GetAwaiter().GetResult() is { } why ? Refuse(why) : act(source));
 
-    static int Refuse(string message)
-    {
-        Console.Error.WriteLine("assignum: " + message);
-        return ExitCode.WrongUse;
-    }
+    static int Refuse(string message) => ApplicationDatabase.Refuse(message, ExitCode.WrongUse);
 }

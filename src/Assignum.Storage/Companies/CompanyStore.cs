@@ -98,7 +98,7 @@ public sealed class CompanyStore(NpgsqlDataSource source)
         }
     }
 
-    static async Task OpenYear(NpgsqlConnection connection, int company, DateOnly firstDay, DateOnly lastDay, int? user, CancellationToken stop)
+    internal static async Task OpenYear(NpgsqlConnection connection, int company, DateOnly firstDay, DateOnly lastDay, int? user, CancellationToken stop)
     {
         var year = await connection.Command("select open_fiscal_year($1, $2, $3)", company, firstDay, lastDay).Value<int>(stop);
         await ChangeLog.Note(connection, company, user, "fiscal-year", year, $"Fiscal year {firstDay:yyyy-MM-dd} to {lastDay:yyyy-MM-dd} opened.", stop);

@@ -1,4 +1,5 @@
 using Assignum.Core;
+using Assignum.Storage.Companies;
 using Assignum.Storage.Settings;
 using Npgsql;
 
@@ -27,17 +28,14 @@ public static class Beginning
         if (await connection.Command("select exists (select from app_user)").Value<bool>(stop))
             return "There are people here already. An administrator adds the next one, under People.";
         // No password fits an empty hash; the link sets the first.
-        var id = await connection.Command("insert into app_user (name, name_fold, shown_as, password_hash) values ($1, $2, $1, '') returning id", person.Trim(),
-            Fold.Of(person)).Value<int>(stop);
+        var id = await PersonStore.Insert(connection, person, person.Trim(), "", stop);
         var company = await connection.Command("select open_company($1, $2, $3, $4)", code.Trim(), Fold.Of(code), name, currency).Value<int>(stop);
-        var year = await connection.Command("select open_fiscal_year($1, $2, $3)", company, firstDay, firstDay.AddYears(1).AddDays(-1)).Value<int>(stop);
-        await connection.Command("insert into user_role (company_id, user_id, role) values ($1, $2, 'administrator')", company, id).Run(stop);
+        await CompanyStore.OpenYear(connection, company, firstDay, firstDay.AddYears(1).AddDays(-1), null, stop);
+        await PersonStore.Grant(connection, company, id, Role.Administrator, null, stop);
         await connection.Command("insert into reset_link (token_hash, user_id, made_by, ends_at) values ($1, $2, $2, now() + $3)", tokenHash, id,
             LinkToken.Lasts).Run(stop);
         await ChangeLog.Note(connection, company, null, "company", company,
             $"{code.Trim()} {name} opened, with books in {currency}, by the command line.", stop);
-        await ChangeLog.Note(connection, company, null, "fiscal-year", year,
-            $"Fiscal year {firstDay:yyyy-MM-dd} to {firstDay.AddYears(1).AddDays(-1):yyyy-MM-dd} opened.", stop);
         await ChangeLog.Note(connection, company, null, "person", id, $"{person.Trim()} added, as administrator, by the command line.", stop);
         await transaction.CommitAsync(stop);
         return null;

@@ -42,8 +42,11 @@ public sealed class PersonStore(NpgsqlDataSource source)
         source.Command("update app_user set outside_subject = $2 where id = $1 and outside_subject is null", person, subject).Run(stop);
 
     /// <summary>Adds a person, without any role.</summary>
-    public Task<int> Add(string name, string shownAs, string passwordHash, CancellationToken stop) =>
-        source.Command("insert into app_user (name, name_fold, shown_as, password_hash) values ($1, $2, $3, $4) returning id", name.Trim(), Fold.Of(name), shownAs, passwordHash).Value<int>(stop);
+    public async Task<int> Add(string name, string shownAs, string passwordHash, CancellationToken stop)
+    {
+        await using var connection = await source.OpenConnectionAsync(stop);
+        return await Insert(connection, name, shownAs, passwordHash, stop);
+    }
 
     /// <summary>Adds a person with a first role; both or neither.</summary>
     /// <returns>Why nobody was added; null when somebody was.</returns>
@@ -53,8 +56,7 @@ public sealed class PersonStore(NpgsqlDataSource source)
         {
             await Logged(company, by, async connection =>
             {
-                var id = await connection.Command("insert into app_user (name, name_fold, shown_as, password_hash) values ($1, $2, $3, $4) returning id",
-                    name.Trim(), Fold.Of(name), shownAs, passwordHash).Value<int>(stop);
+                var id = await Insert(connection, name, shownAs, passwordHash, stop);
                 await Grant(connection, company, id, role, by, stop);
                 return (id, $"{shownAs} added, as {Words<Role>.Of(role)}.");
             }, stop);
@@ -65,6 +67,10 @@ public sealed class PersonStore(NpgsqlDataSource source)
             return new Refusal("name", $"{name.Trim()} is taken. Grant a role to the person who has it, or choose another name.");
         }
     }
+
+    internal static Task<int> Insert(NpgsqlConnection connection, string name, string shownAs, string passwordHash, CancellationToken stop) =>
+        connection.Command("insert into app_user (name, name_fold, shown_as, password_hash) values ($1, $2, $3, $4) returning id",
+            name.Trim(), Fold.Of(name), shownAs, passwordHash).Value<int>(stop);
 
     /// <summary>People with a role, running or ended, in one of some companies, by name.</summary>
     public Task<List<Person>> Of(int[] companies, CancellationToken stop) =>
@@ -186,7 +192,7 @@ public sealed class PersonStore(NpgsqlDataSource source)
             """, company).List(row => new Grant(row.GetInt32(0), row.GetInt32(1), row.GetString(2), row.GetString(3), Words<Role>.TryParse(row.GetString(4), out var role) ? role : Role.Viewer,
                 row.GetDateTime(5), row.TextOrNull(6), row.IsDBNull(7) ? null : row.GetDateTime(7), row.TextOrNull(8)), stop);
 
-    static Task<int> Grant(NpgsqlConnection connection, int company, int person, Role role, int? by, CancellationToken stop) =>
+    internal static Task<int> Grant(NpgsqlConnection connection, int company, int person, Role role, int? by, CancellationToken stop) =>
         connection.Command("insert into user_role (company_id, user_id, role, granted_by) values ($1, $2, $3, $4) on conflict (company_id, user_id, role) where ended_at is null do nothing", company, person, Words<Role>.Of(role), by).Run(stop);
 
     static Task<string> Name(NpgsqlConnection connection, int person, CancellationToken stop) =>
