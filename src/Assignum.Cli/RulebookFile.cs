@@ -22,10 +22,10 @@ static class RulebookFile
     }
 
     /// <summary>Everything that is wrong with the file, or with the rulebook in it.</summary>
-    internal static IReadOnlyList<Finding> Check(FileInfo file)
+    internal static IReadOnlyList<Finding> Check(FileInfo file, DateOnly today)
     {
         var read = RulebookReader.Read(File.ReadAllBytes(file.FullName));
-        return read.Book is null ? read.Findings : RulebookChecks.Check(read.Book);
+        return read.Book is null ? read.Findings : RulebookChecks.Check(read.Book, today);
     }
 
     internal static void Print(Stream to, IReadOnlyList<Finding> findings)

@@ -6,7 +6,7 @@ namespace Assignum.Core;
 /// <param name="Fault">What is wrong, and the mend; null when it is clear.</param>
 public readonly record struct Picked<T>(T? Thing, string? Fault) where T : class;
 
-/// <summary>Picks a thing by number, code or any part of its name, in any case, as long as only one thing has it.</summary>
+/// <summary>Picks a thing by number, code or any words of its name, as <see cref="Sought"/> finds, as long as only one thing fits best.</summary>
 public static class Pick
 {
     const string Between = " · ";
@@ -30,19 +30,20 @@ public static class Pick
         if (text.Length == 0)
             return default;
         var all = things as IReadOnlyCollection<T> ?? [.. things];
-        var fold = Fold.Of(text);
-        var head = Fold.Of(CodeOf(text));
-        if (all.FirstOrDefault(t => Fold.Of(code(t)) is var own && (own == fold || own == head)) is { } exact)
+        // What was taken from the list is written with its name; only its code counts.
+        var sought = new Sought(CodeOf(text));
+        var exact = all.FirstOrDefault(t => sought.FitOf(code(t), "") == Sought.Fit.Code);
+        if (exact is not null)
             return new(exact, null);
-        var named = all.Where(t => Fold.Of(name(t)) == fold).Take(2).ToList();
-        if (named.Count == 1)
-            return new(named[0], null);
-        var partly = all.Where(t => Fold.Of($"{code(t)} {name(t)}").Contains(fold, StringComparison.Ordinal)).Take(4).ToList();
-        return partly.Count switch
+        sought = new Sought(text);
+        var fitting = all.Select(t => (Thing: t, Fit: sought.FitOf(code(t), name(t)))).Where(t => t.Fit != Sought.Fit.Not).OrderBy(t => t.Fit).Take(4).ToList();
+        return fitting switch
         {
-            0 => new(null, $"There is no {what} with “{text}” in its number or name. Type another part of it."),
-            1 => new(partly[0], null),
-            _ => new(null, $"“{text}” fits several: {string.Join(", ", partly.Take(3).Select(t => $"{code(t)} {name(t)}"))}{(partly.Count > 3 ? " …" : "")}. Type more of it."),
+            [] => new(null, $"There is no {what} with “{text}” in its number or name. Type another part of it."),
+            [var only] => new(only.Thing, null),
+            // "Mix 50" means the one with these words rather than "mix 500".
+            [{ Fit: Sought.Fit.Name or Sought.Fit.WholeWords } best, var next, ..] when best.Fit < next.Fit => new(best.Thing, null),
+            _ => new(null, $"“{text}” fits several: {string.Join(", ", fitting.Take(3).Select(t => $"{code(t.Thing)} {name(t.Thing)}"))}{(fitting.Count > 3 ? " …" : "")}. Type more of it."),
         };
     }
 }

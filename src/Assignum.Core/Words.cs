@@ -37,6 +37,10 @@ public static class WordsExtensions
 {
     /// <summary>"cost-of-sales".</summary>
     public static string Word(this AccountClass value) => Words<AccountClass>.Of(value);
+    /// <summary>"cost of sales".</summary>
+    public static string InWords(this AccountClass value) => value.Word().Replace('-', ' ');
+    /// <summary>"receivables".</summary>
+    public static string InWords(this Control value) => value.Word().Replace('-', ' ');
     /// <summary>"posting".</summary>
     public static string Word(this AccountKind value) => Words<AccountKind>.Of(value);
     /// <summary>"receivables".</summary>

@@ -33,8 +33,8 @@ public static class RulebookDifference
         let was = before.LadderOf(purpose)
         let now = after.LadderOf(purpose)
         where !was.SequenceEqual(now)
-        select new SettingChange(ChangeKind.Changed, "Ladder of " + purpose, "ladders/" + purpose.Name,
-            $"The ladder of {purpose} changes from {string.Join(" · ", was.Select(r => r.InWords))} to {string.Join(" · ", now.Select(r => r.InWords))}.", purpose);
+        select new SettingChange(ChangeKind.Changed, "Ladder of " + purpose.InWords, "ladders/" + purpose.Name,
+            $"The ladder of {purpose.InWords} changes from {string.Join(" · ", was.Select(r => r.InWords))} to {string.Join(" · ", now.Select(r => r.InWords))}.", purpose);
 
     static IEnumerable<SettingChange> Rules(Rulebook before, Rulebook after)
     {
@@ -43,7 +43,7 @@ public static class RulebookDifference
             return [];
         var names = NamesOf(before).Concat(NamesOf(after)).ToLookup(n => n.Number, n => n.Name);
         string Account(string number) => names[Fold.Of(number)].LastOrDefault() is { } name ? $"{number} {name}" : number;
-        return Purpose.All.SelectMany(purpose => SettingKinds.RulesOf("Rule for " + purpose, Account)
+        return Purpose.All.SelectMany(purpose => SettingKinds.RulesOf("Rule for " + purpose.InWords, Account)
             .Between([.. gone.Where(r => r.Purpose == purpose)], [.. come.Where(r => r.Purpose == purpose)]).Select(c => c with { Purpose = purpose }));
     }
 

@@ -33,6 +33,8 @@ public sealed class SettingKind<T>(string place, string subject, Func<Rulebooks.
 {
     /// <summary>What holds at once: no difference of editions, yet seen or not seen by whoever saves.</summary>
     public IReadOnlyList<SettingPart<T>> AtOnce { get; init; } = [];
+    /// <summary>What stands between the subject and the one that is meant, in sentences.</summary>
+    internal string Joint { get; init; } = " ";
     /// <inheritdoc/>
     public override IReadOnlyList<string> PartProperties => [.. parts.Select(p => p.Property)];
     /// <inheritdoc/>
@@ -93,7 +95,7 @@ public sealed class SettingKind<T>(string place, string subject, Func<Rulebooks.
         : escaped.Replace("\\p", "|", StringComparison.Ordinal).Replace("\\n", " ", StringComparison.Ordinal).Replace("\\r", "",
         StringComparison.Ordinal).Replace("\\\\", "\\", StringComparison.Ordinal);
 
-    string Named(T thing) => label(thing) is { Length: > 0 } named ? $"{Subject} {named}" : Subject;
+    string Named(T thing) => label(thing) is { Length: > 0 } named ? Subject + Joint + named : Subject;
 
     /// <summary>Editions share what they have in common, so that a difference costs what it says and not what both say.</summary>
     internal static IReadOnlyList<T> Without(IReadOnlyList<T> these, IReadOnlyList<T> those)

@@ -95,13 +95,13 @@ public static class SettingKinds
 
     /// <summary>Rules, with their accounts as somebody wants to read them.</summary>
     internal static SettingKind<Rule> RulesOf(string subject, Func<string, string> account) =>
-        new("rules", subject, book => book.Rules, r => r.Id, r => $"({r.Id}), {r.InWords} → {account(r.Account)}",
+        new("rules", subject, book => book.Rules, r => r.Id, r => $"{r.InWords} → {account(r.Account)}",
     [
         new(nameof(Rule.Account), "account", r => account(r.Account)), new(nameof(Rule.From), "from", r => Day(r.From)),
             new(nameof(Rule.To), "to", r => Day(r.To)),
         new(nameof(Rule.When), "facts", r => r.When.Count == 0 ? "default" : string.Join(" × ", r.When.Select(w => $"{w.Fact.InWords()} {w.Code}"))),
             new(nameof(Rule.Note), "note", r => string.IsNullOrEmpty(r.Note) ? null : r.Note),
-    ]) { Keys = [nameof(Rule.Id), nameof(Rule.Purpose)] };
+    ]) { Keys = [nameof(Rule.Id), nameof(Rule.Purpose)], Joint = ", " };
 
     /// <summary>Groups of a family, as addresses and storage name it.</summary>
     /// <param name="family">"party", "item-tax" …</param>

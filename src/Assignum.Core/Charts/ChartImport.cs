@@ -175,8 +175,8 @@ public static class ChartImport
             if (chart.Uses.RulesOf(Fold.Of(row.Number)).FirstOrDefault() is not { } rule)
                 return null;
             if (KindOf(row) != AccountKind.Posting)
-                return new("kind", $"Account {row.Number} can't become a {KindOf(row).Word()}: rule {rule.Id} for {rule.Purpose}, {rule.InWords}, answers with it. Give that rule another account first.");
-            return YesOrNo(row.Active) == false ? new("active", $"Account {row.Number} can't be made inactive: rule {rule.Id} for {rule.Purpose}, {rule.InWords}, answers with it. Give that rule another account first.") : null;
+                return new("kind", $"Account {row.Number} can't become a {KindOf(row).Word()}: the rule for {rule.Purpose.InWords}, {rule.InWords}, answers with it. Give that rule another account first.");
+            return YesOrNo(row.Active) == false ? new("active", $"Account {row.Number} can't be made inactive: the rule for {rule.Purpose.InWords}, {rule.InWords}, answers with it. Give that rule another account first.") : null;
         }
 
         PlannedRow Accepted(ChartRow row)

@@ -41,12 +41,20 @@ static class MemberFindings
             .Select(g => new Finding("group-empty", Severity.Info, $"{where}/{g.Code}", $"No member is in {what} {g.Code} {g.Name}. Move members into it, or remove it."));
     }
 
+    // "partyTaxGroups" as "party tax groups"; the tasks of a project as "tasks of project P-1".
+    static string InWords(string where) => where.Split('/') switch
+    {
+        ["projects", var project, "tasks"] => $"tasks of project {project}",
+        ["taxCodes", var code, "components"] => $"components of tax code {code}",
+        _ => string.Concat(where.Select(c => char.IsUpper(c) ? " " + char.ToLowerInvariant(c) : c.ToString())),
+    };
+
     static IEnumerable<Finding> Doubles(string where, IEnumerable<string> codes)
     {
         var seen = new HashSet<string>();
         foreach (var code in codes)
             if (!seen.Add(Fold.Of(code)))
-                yield return new("duplicate-code", Severity.Error, $"{where}/{code}", $"Code {code} is given twice in {where}. Codes compare without regard to case and spaces; change one of them.");
+                yield return new("duplicate-code", Severity.Error, $"{where}/{code}", $"Code {code} is given to two {InWords(where)}. Case and spaces don't tell codes apart; change one of them.");
     }
 
     static IEnumerable<Finding> UnknownGroups(Rulebook book)
@@ -58,25 +66,25 @@ static class MemberFindings
         var itemTaxGroups = Folds(book.ItemTaxGroups);
         return
         [
-            .. book.Parties.SelectMany(p => Missing($"parties/{p.Code}", "party group", p.Group, partyGroups).Concat(Missing($"parties/{p.Code}", "party tax group", p.TaxGroup, partyTaxGroups))),
-            .. book.Items.SelectMany(i => Missing($"items/{i.Code}", "item group", i.Group, itemGroups).Concat(Missing($"items/{i.Code}", "item tax group", i.TaxGroup, itemTaxGroups))),
-            .. book.PartyGroups.SelectMany(g => Missing($"partyGroups/{g.Code}", "party tax group", g.TaxGroup, partyTaxGroups)),
-            .. book.ItemGroups.SelectMany(g => Missing($"itemGroups/{g.Code}", "item tax group", g.TaxGroup, itemTaxGroups)),
-            .. book.Projects.SelectMany(p => Missing($"projects/{p.Code}", "project group", p.Group, projectGroups)
-                .Concat(p.Tasks.SelectMany(t => Missing($"projects/{p.Code}/tasks/{t.Code}", "project group", t.Group, projectGroups)))),
+            .. book.Parties.SelectMany(p => Missing($"parties/{p.Code}", $"Party {p.Code} {p.Name}", "party group", p.Group, partyGroups).Concat(Missing($"parties/{p.Code}", $"Party {p.Code} {p.Name}", "party tax group", p.TaxGroup, partyTaxGroups))),
+            .. book.Items.SelectMany(i => Missing($"items/{i.Code}", $"Item {i.Code} {i.Name}", "item group", i.Group, itemGroups).Concat(Missing($"items/{i.Code}", $"Item {i.Code} {i.Name}", "item tax group", i.TaxGroup, itemTaxGroups))),
+            .. book.PartyGroups.SelectMany(g => Missing($"partyGroups/{g.Code}", $"Party group {g.Code} {g.Name}", "party tax group", g.TaxGroup, partyTaxGroups)),
+            .. book.ItemGroups.SelectMany(g => Missing($"itemGroups/{g.Code}", $"Item group {g.Code} {g.Name}", "item tax group", g.TaxGroup, itemTaxGroups)),
+            .. book.Projects.SelectMany(p => Missing($"projects/{p.Code}", $"Project {p.Code} {p.Name}", "project group", p.Group, projectGroups)
+                .Concat(p.Tasks.SelectMany(t => Missing($"projects/{p.Code}/tasks/{t.Code}", $"Task {p.Code}/{t.Code} {t.Name}", "project group", t.Group, projectGroups)))),
         ];
     }
 
     internal static HashSet<string> Folds(IEnumerable<Groups.Group> groups) => [.. groups.Select(g => Fold.Of(g.Code))];
 
-    internal static IEnumerable<Finding> Missing(string where, string what, string? code, HashSet<string> known) =>
+    internal static IEnumerable<Finding> Missing(string where, string named, string what, string? code, HashSet<string> known) =>
         code is null || known.Contains(Fold.Of(code)) ? []
-        : [new Finding("unknown-group", Severity.Error, where, $"{where} names {what} {code}, which does not exist. Add the group, or choose another.")];
+        : [new Finding("unknown-group", Severity.Error, where, $"{named} has {what} {code}, which does not exist. Add the group, or choose another.")];
 
     static IEnumerable<Finding> UnknownAlternates(Rulebook book)
     {
         var accounts = book.Accounts.Select(a => Fold.Of(a.Number)).ToHashSet();
         return book.Parties.SelectMany(p => p.ControlAlternates.Where(a => !accounts.Contains(Fold.Of(a)))
-            .Select(a => new Finding("unknown-account", Severity.Error, $"parties/{p.Code}", $"Party {p.Code} names {a} among its control alternates, and the chart has no such account. Add it, or take it off the list.", a)));
+            .Select(a => new Finding("unknown-account", Severity.Error, $"parties/{p.Code}", $"Party {p.Code} {p.Name} may choose control account {a}, which the chart does not have. Add it, or take it off the party's list.", a)));
     }
 }

@@ -15,7 +15,7 @@ static class RuleFindings
         foreach (var finding in known.Found)
             yield return finding;
         foreach (var (a, b) in Overlaps.Among(Suspects(book.Rules), r => r.Key, r => r.From, r => r.To))
-            yield return Overlap(a, b);
+            yield return Overlap(known.Called, a, b);
     }
 
     // Rules with one key have one mark; few others share one by chance.
@@ -49,11 +49,11 @@ static class RuleFindings
         var keys = candidates.Select(c => c.Key).ToHashSet(StringComparer.Ordinal);
         var same = book.Rules.Where(r => rungs.Contains((r.Purpose, r.Rung)) && !replaced.Contains(r.Id) && keys.Contains(r.Key));
         foreach (var (a, b) in Overlaps.Among(same.Concat(candidates), r => r.Key, r => r.From, r => r.To))
-            yield return Overlap(a, b);
+            yield return Overlap(known.Called, a, b);
     }
 
-    static Finding Overlap(Rule a, Rule b) =>
-        Error("rule-overlap", b, $"Rules {a.Id} and {b.Id} are both for {b.Purpose} and {b.InWords}, and their dates overlap. End one before the other begins, or remove it.");
+    static Finding Overlap(Called called, Rule a, Rule b) =>
+        Error("rule-overlap", b, $"{called.Of(b)}: two rules, with {a.Account} and with {b.Account}, hold on the same days. End one before the other begins, or remove it.");
 
     /// <summary>What a rulebook has, for many rules to be held against.</summary>
     sealed class Known
@@ -65,10 +65,11 @@ static class RuleFindings
         readonly HashSet<Rung>?[] rungs = new HashSet<Rung>?[Purpose.All.Count];
 
         internal List<Finding> Found { get; } = [];
+        internal Called Called { get; }
 
         internal Known(Rulebook book)
         {
-            this.book = book;
+            (this.book, Called) = (book, new Called(book));
             foreach (var account in book.Accounts)
                 accounts.TryAdd(Fold.Of(account.Number), account);
             taxCodes = [.. book.TaxCodes.Select(t => Fold.Of(t.Code))];
@@ -81,46 +82,48 @@ static class RuleFindings
             };
         }
 
+        // A heading is mended by an account below it.
+        string BelowIt(Account heading) =>
+            book.Accounts.Where(a => a.Kind == AccountKind.Posting && Fold.Same(a.Parent, heading.Number)).Take(3).Select(a => a.Number).ToList() is { Count: > 0 } below
+                ? $" below it: {string.Join(", ", below)}" : "";
+
         HashSet<Rung> RungsOf(Purpose purpose) => rungs[purpose.Index] ??= [.. book.LadderOf(purpose)];
 
         /// <summary>Adds what is wrong with a rule to what was found; a sound one costs a few look-ups.</summary>
         internal void Check(Rule rule)
         {
             if (!accounts.TryGetValue(Fold.Of(rule.Account), out var account))
-                Found.Add(Error("unknown-account", rule, $"Rule {rule.Id} answers with account {rule.Account}, which the chart does not have. Add the account, or choose another."));
+                Found.Add(Error("unknown-account", rule, $"{Called.Of(rule)}: account {rule.Account} is not in the chart. Add the account, or choose another."));
             else if (account.Kind != AccountKind.Posting)
-                Found.Add(Error("rule-account-not-postable", rule, $"Rule {rule.Id} answers with account {account.Number} {account.Name}, which is a {account.Kind.Word()}. Choose a posting account."));
+                Found.Add(Error("rule-account-not-postable", rule, $"{Called.Of(rule)}: account {account.Number} {account.Name} is a {account.Kind.Word()}. Choose a posting account{BelowIt(account)}."));
             if (!RungsOf(rule.Purpose).Contains(rule.Rung))
-                Found.Add(Error("rule-off-ladder", rule, $"Rule {rule.Id} asks for {rule.Rung.InWords}, which is no rung of the ladder of {rule.Purpose}: {string.Join(" · ", book.LadderOf(rule.Purpose).Select(r => r.Name))}. Add the rung, or change the rule."));
+                Found.Add(Error("rule-off-ladder", rule, $"{Called.Of(rule)}: the rule asks for {rule.Rung.InWords}, and the ladder of {rule.Purpose.InWords} has no such rung: {string.Join(" · ", book.LadderOf(rule.Purpose).Select(r => r.InWords))}. Add the rung, or change the rule."));
             foreach (var (fact, code) in rule.When)
             {
                 if (groups.TryGetValue(fact, out var group) && !group.Codes.Contains(Fold.Of(code)))
-                    Found.AddRange(MemberFindings.Missing("rules/" + rule.Id, group.What, code, group.Codes));
+                    Found.AddRange(MemberFindings.Missing("rules/" + rule.Id, $"The rule for {rule.Purpose.InWords}, {Called.Of(rule.When)},", group.What, code, group.Codes));
                 if (fact == Fact.TaxCode && !taxCodes.Contains(Fold.Of(code)))
-                    Found.Add(Error("unknown-tax-code", rule, $"Rule {rule.Id} asks for tax code {code}, which does not exist. Add it, or choose another."));
+                    Found.Add(Error("unknown-tax-code", rule, $"{Called.Of(rule)}: tax code {code} does not exist. Add it, or choose another."));
             }
             if (rule.From > rule.To)
-                Found.Add(Error("rule-dates", rule, $"Rule {rule.Id} ends on {rule.To:yyyy-MM-dd}, before it begins on {rule.From:yyyy-MM-dd}. Correct from or to."));
+                Found.Add(Error("rule-dates", rule, $"{Called.Of(rule)}: the rule ends on {Written.DayNow(rule.To.Value)}, before it begins on {Written.DayNow(rule.From.Value)}. Correct one of the dates."));
         }
     }
 
     internal static IEnumerable<Finding> Advice(CompiledRulebook compiled)
     {
+        var called = new Called(compiled.Book);
         var groupKinds = compiled.Book.Items.Where(i => i.Group is not null).ToLookup(i => Fold.Of(i.Group!), i => i.Kind);
         for (var i = 0; i < compiled.Book.Rules.Count; i++)
         {
             var rule = compiled.Book.Rules[i];
             var account = compiled.Accounts.ById(compiled.RuleAccounts[i]);
             if (!account.Active || account.ValidFrom > (rule.From ?? DateOnly.MinValue) || account.ValidTo < (rule.To ?? DateOnly.MaxValue))
-                yield return Warn("rule-account-inactive", rule, $"Rule {rule.Id} answers with account {account.Number} {account.Name}, which is not active and valid on all days of the rule. Choose another account, or end the rule in time.");
-            if (!rule.Purpose.Classes.Contains(account.Class))
-                yield return Warn("class-mismatch", rule, $"Rule {rule.Id} sends {rule.Purpose} to account {account.Number} {account.Name} of class {account.Class.Word()}; it should be {string.Join(" or ", rule.Purpose.Classes.Select(c => c.Word()))}. Choose another account.");
-            if (rule.Purpose.Control is { } control && account.Control is null)
-                yield return Warn("control-missing", rule, $"Rule {rule.Id} sends {rule.Purpose} to account {account.Number} {account.Name}, which is no control account; it should belong to {control.Word()}. Set its control, or choose another account.");
-            else if (account.Control is { } carried && carried != rule.Purpose.Control)
-                yield return Warn("control-foreign", rule, $"Rule {rule.Id} sends {rule.Purpose} to account {account.Number} {account.Name}, a control account of {carried.Word()}. Ledger and subledger would differ: choose another account.");
+                yield return Warn("rule-account-inactive", rule, $"{called.Of(rule)}: account {account.Number} {account.Name} does not take postings on all days of the rule. Choose another account, or end the rule in time.");
+            foreach (var fit in AccountFit.Of(rule.Purpose, account))
+                yield return Warn(fit.Check, rule, $"{called.Of(rule)}: account {account.Number} {account.Name} {fit.Why}. {fit.Fix}");
             if (KindMismatch(compiled, rule, account, groupKinds) is { } mismatch)
-                yield return Warn("kind-mismatch", rule, mismatch);
+                yield return Warn("kind-mismatch", rule, $"{called.Of(rule)}: {mismatch}");
         }
     }
 
@@ -130,11 +133,11 @@ static class RuleFindings
         var kinds = KindsOf(compiled, rule, groupKinds);
         var costs = account.Class is AccountClass.Expense or AccountClass.CostOfSales or AccountClass.OtherExpense;
         if (rule.Purpose == Purpose.Inventory && costs && (kinds.Count == 0 || kinds.Contains(ItemKind.Stock)))
-            return $"Rule {rule.Id} sends stock to account {account.Number} {account.Name} of class {account.Class.Word()}, which understates stock while it is on the shelf. Choose an asset account.";
+            return $"stock would land on {account.Number} {account.Name}, of class {account.Class.InWords()}, and be missing from the balance sheet while it is on the shelf. Choose an asset account.";
         if (rule.Purpose == Purpose.PurchaseExpense && costs && kinds.Count > 0 && kinds.All(k => k == ItemKind.Stock) && compiled.Book.Company.Options.PerpetualStock)
-            return $"Rule {rule.Id} sends bought goods of kind stock to account {account.Number} {account.Name} of class {account.Class.Word()}. Stock belongs on an asset account: make an inventory rule, or change the items' kind.";
+            return $"bought stock would land on {account.Number} {account.Name}, of class {account.Class.InWords()}. Stock belongs on an asset account: make an inventory rule, or change the items' kind.";
         if (rule.Purpose == Purpose.PurchaseExpense && account.Class == AccountClass.Asset && kinds.Count > 0 && kinds.All(k => k != ItemKind.Stock))
-            return $"Rule {rule.Id} sends items that are not stock to account {account.Number} {account.Name} of class asset, which overstates assets. Choose an expense account, or make the items stock.";
+            return $"items that are not stock would land on {account.Number} {account.Name}, an asset, and overstate assets. Choose an expense account, or make the items stock.";
         return null;
     }
 

@@ -6,10 +6,12 @@ namespace Assignum.Core.Findings;
 public static class RulebookChecks
 {
     /// <summary>Everything the checks see. A rulebook with an error can't be compiled, released or landed with.</summary>
-    public static IReadOnlyList<Finding> Check(Rulebook book)
+    /// <param name="book">The rulebook.</param>
+    /// <param name="today">The day on which rates must be there.</param>
+    public static IReadOnlyList<Finding> Check(Rulebook book, DateOnly today)
     {
         var errors = Errors(book);
-        return errors.Any(f => f.Severity == Severity.Error) ? errors : [.. errors, .. Advice(book)];
+        return errors.Any(f => f.Severity == Severity.Error) ? errors : [.. errors, .. Advice(book, today)];
     }
 
     /// <summary>Only what bars release and landing; quick also for large rulebooks.</summary>
@@ -28,9 +30,9 @@ public static class RulebookChecks
     /// <param name="replaced">Ids of rules they take the place of, or that end with them.</param>
     public static IReadOnlyList<Finding> ErrorsOf(Rulebook book, IReadOnlyList<Rule> candidates, IReadOnlySet<string> replaced) => [.. RuleFindings.ErrorsOf(book, candidates, replaced)];
 
-    static IEnumerable<Finding> Advice(Rulebook book)
+    static IEnumerable<Finding> Advice(Rulebook book, DateOnly today)
     {
         var compiled = new CompiledRulebook(book);
-        return [.. RuleFindings.Advice(compiled), .. TaxFindings.Advice(compiled), .. MemberFindings.Advice(book), .. ReachFindings.Of(compiled), .. OptionFindings.Of(book), .. ChartFindings.Advice(book)];
+        return [.. RuleFindings.Advice(compiled), .. TaxFindings.Advice(compiled, today), .. MemberFindings.Advice(book), .. ReachFindings.Of(compiled), .. OptionFindings.Of(book), .. ChartFindings.Advice(book)];
     }
 }

@@ -9,6 +9,7 @@ static class TaxFindings
 {
     internal static IEnumerable<Finding> Errors(Rulebook book)
     {
+        var called = new Called(book);
         var codes = book.TaxCodes.Select(t => Fold.Of(t.Code)).ToHashSet();
         var partyGroups = MemberFindings.Folds(book.PartyTaxGroups);
         var itemGroups = MemberFindings.Folds(book.ItemTaxGroups);
@@ -16,21 +17,21 @@ static class TaxFindings
         {
             var (rule, where) = (book.TaxRules[i], $"taxRules/{i}");
             if (!codes.Contains(Fold.Of(rule.TaxCode)))
-                yield return new("unknown-tax-code", Severity.Error, where, $"{where} answers with tax code {rule.TaxCode}, which does not exist. Add it, or choose another.");
-            foreach (var missing in MemberFindings.Missing(where, "party tax group", rule.PartyTaxGroup, partyGroups))
+                yield return new("unknown-tax-code", Severity.Error, where, $"{called.Of(rule)} gives tax code {rule.TaxCode}, which does not exist. Add it, or choose another.");
+            foreach (var missing in MemberFindings.Missing(where, called.Of(rule), "party tax group", rule.PartyTaxGroup, partyGroups))
                 yield return missing;
-            foreach (var missing in MemberFindings.Missing(where, "item tax group", rule.ItemTaxGroup, itemGroups))
+            foreach (var missing in MemberFindings.Missing(where, called.Of(rule), "item tax group", rule.ItemTaxGroup, itemGroups))
                 yield return missing;
             if (rule.From > rule.To)
-                yield return new("rule-dates", Severity.Error, where, $"{where} ends on {rule.To:yyyy-MM-dd}, before it begins on {rule.From:yyyy-MM-dd}. Correct from or to.");
+                yield return new("rule-dates", Severity.Error, where, $"{called.Of(rule)} ends on {Written.DayNow(rule.To.Value)}, before it begins on {Written.DayNow(rule.From.Value)}. Correct one of the dates.");
         }
         var numbered = book.TaxRules.Select((rule, i) => (rule, i));
         foreach (var (a, b) in Overlaps.Among(numbered, r => RuleKey.TextOf("tax", r.rule.When()), r => r.rule.From, r => r.rule.To))
-            yield return new("rule-overlap", Severity.Error, $"taxRules/{b.i}", $"taxRules/{a.i} and taxRules/{b.i} ask for the same groups and area, and their dates overlap. End one before the other begins, or remove it.");
+            yield return new("rule-overlap", Severity.Error, $"taxRules/{b.i}", $"{called.Of(a.rule)} is there twice for the same days, with {a.rule.TaxCode} and with {b.rule.TaxCode}. End one before the other begins, or remove it.");
     }
 
-    internal static IEnumerable<Finding> Advice(CompiledRulebook compiled) =>
-        [.. Holes(compiled), .. CodesWithoutAccount(compiled), .. Contradictions(compiled)];
+    internal static IEnumerable<Finding> Advice(CompiledRulebook compiled, DateOnly today) =>
+        [.. Holes(compiled), .. WithoutRate(compiled, today), .. CodesWithoutAccount(compiled), .. Contradictions(compiled)];
 
     static IEnumerable<Finding> Holes(CompiledRulebook compiled)
     {
@@ -43,8 +44,27 @@ static class TaxFindings
                 var facts = compiled.FactsOf([new(Fact.PartyTaxGroup, party.Code), new(Fact.ItemTaxGroup, item.Code)]);
                 var asked = book.TaxRules.Any(rule => Answers(rule, party.Code, item.Code));
                 if (!asked && compiled.ResolveTax(facts, DateOnly.MaxValue) is null)
-                    yield return new("tax-hole", Severity.Warning, "taxRules", $"No tax rule answers where party tax group {party.Code} meets item tax group {item.Code}: such lines would be held. Add a tax rule.");
+                    yield return new("tax-hole", Severity.Warning, "taxRules", $"No tax code is set where {Name(party)} meets {Name(item)}: such lines would be held. Choose one where they meet.");
             }
+    }
+
+    static string Name(Groups.Group group) => group.Name.Length > 0 ? group.Name : group.Code;
+
+    // One finding a code: where it is first met, and in how many places.
+    static IEnumerable<Finding> WithoutRate(CompiledRulebook compiled, DateOnly today)
+    {
+        var book = compiled.Book;
+        var met = new Dictionary<string, (TaxCode Code, string First, int Places)>(StringComparer.Ordinal);
+        foreach (var party in book.PartyTaxGroups)
+            foreach (var item in book.ItemTaxGroups)
+            {
+                var facts = compiled.FactsOf([new(Fact.PartyTaxGroup, party.Code), new(Fact.ItemTaxGroup, item.Code)]);
+                if (compiled.ResolveTax(facts, today) is { Code: { } code } && code.EffectivePercentOn(today) is null)
+                    met[code.Code] = met.TryGetValue(code.Code, out var so) ? so with { Places = so.Places + 1 } : (code, $"{Name(party)} meets {Name(item)}", 1);
+            }
+        foreach (var (code, first, places) in met.Values)
+            yield return new("tax-rate-missing", Severity.Warning, "taxCodes/" + code.Code,
+                $"Tax code {code.Code} {code.Name} has no rate on {Written.DayNow(today)}, and is what holds where {first}{(places > 1 ? $" and in {places - 1} more places" : "")}: such lines would be held. Give it a rate for today.");
     }
 
     static bool Answers(TaxRule rule, string party, string item) =>
@@ -56,7 +76,7 @@ static class TaxFindings
             foreach (var component in code.Components)
                 foreach (var purpose in PurposesOf(code))
                     if (!HasRule(compiled, purpose, code, component))
-                        yield return new("tax-code-without-account", Severity.Warning, "taxCodes/" + code.Code, $"No rule for {purpose} answers tax code {code.Label(component)}: its tax would be held. Add a rule for {purpose}.");
+                        yield return new("tax-code-without-account", Severity.Warning, "taxCodes/" + code.Code, $"Tax code {code.Label(component)} has no account for {purpose.InWords}, so its tax would be held. Add a rule for {purpose.InWords}.");
     }
 
     static Purpose[] PurposesOf(TaxCode code) => code.Direction switch
@@ -82,7 +102,7 @@ static class TaxFindings
             var sells = account.TaxRelevance is { } said ? said == TaxRelevance.Sales : account.Class is AccountClass.Income or AccountClass.OtherIncome;
             var buys = account.TaxRelevance is { } told ? told is TaxRelevance.Purchases or TaxRelevance.CapitalPurchases : account.Class is AccountClass.Expense or AccountClass.CostOfSales or AccountClass.OtherExpense;
             if ((sells && code.Direction == TaxDirection.Purchases) || (buys && code.Direction == TaxDirection.Sales))
-                yield return new("tax-direction", Severity.Warning, "accounts/" + account.Number, $"Account {account.Number} {account.Name} of class {account.Class.Word()} has tax code {code.Code}, which is for {Words<TaxDirection>.Of(code.Direction)} only. Choose another tax code.", account.Number);
+                yield return new("tax-direction", Severity.Warning, "accounts/" + account.Number, $"Account {account.Number} {account.Name} of class {account.Class.InWords()} has tax code {code.Code}, which is for {Words<TaxDirection>.Of(code.Direction)} only. Choose another tax code.", account.Number);
             var answers = book.TaxRules.Where(rule => account.ItemTaxGroup is not null && rule.PartyTaxGroup is null && rule.TaxArea is null && Fold.Same(rule.ItemTaxGroup, account.ItemTaxGroup));
             foreach (var rule in answers.Where(rule => !Fold.Same(rule.TaxCode, code.Code)))
                 yield return new("account-tax-contradiction", Severity.Warning, "accounts/" + account.Number, $"Account {account.Number} {account.Name} has tax code {code.Code}, and the tax rule of its item tax group {account.ItemTaxGroup} gives {rule.TaxCode}. Make them the same, or take one away.", account.Number);

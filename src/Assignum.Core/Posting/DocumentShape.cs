@@ -24,15 +24,15 @@ static class DocumentShape
     static HeldReason? OfHeader(Document document, string currency, string companyCurrency, int minorUnits)
     {
         if (document.Party is null && document.Type != DocumentType.Takings)
-            return HeldReason.Invalid("party", $"A {document.TypeName} needs a party. Name the customer in party.");
+            return HeldReason.Invalid("party", $"The {document.TypeName.Replace('-', ' ')} has no customer. Name who buys.");
         if (currency == companyCurrency && document.Rate is { } own && own != 1)
-            return HeldReason.Invalid("rate", $"Rate {own} is given for the company's own currency {currency}. Leave rate out, or correct currency.");
+            return HeldReason.Invalid("rate", $"A rate of {own} is given for the company's own currency {currency}. Leave the rate empty, or correct the currency.");
         if (currency != companyCurrency && document.Rate is null)
-            return HeldReason.Invalid("rate", $"The document is in {currency} and has no rate. Give in rate how many {companyCurrency} one {currency} is.");
+            return HeldReason.Invalid("rate", $"The document is in {currency} and has no rate. Give how many {companyCurrency} one {currency} is.");
         if (document.Rate is { } rate && (rate <= 0 || rate >= UnitLimit || !Money.HasAtMost(rate, RateDecimals)))
-            return HeldReason.Invalid("rate", $"Rate {rate} must be above 0 with at most {RateDecimals} decimals.");
+            return HeldReason.Invalid("rate", $"The rate is {rate}; it must be above 0, with at most {RateDecimals} decimals.");
         if (document.Project is null && document.Task is not null)
-            return HeldReason.Invalid("task", $"Task {document.Task} has no project. Name its project in project.");
+            return HeldReason.Invalid("task", $"Task {document.Task} has no project. Name the project it belongs to.");
         return document.Total is { } total ? OfMoney(null, "total", total, minorUnits) : null;
     }
 
@@ -42,58 +42,66 @@ static class DocumentShape
         var named = (line.Item is null ? 0 : 1) + (line.Account is null ? 0 : 1) + (line.ItemGroup is null ? 0 : 1);
         if (named != 1)
             return HeldReason.Invalid(place.ToString(), named == 0
-                ? $"{place} names nothing sold. Give exactly one of item, account and itemGroup."
-                : $"{place} names more than one of item, account and itemGroup. Keep exactly one.");
+                ? $"{place.InWords}: nothing is sold there. Name an item, an account or an item group."
+                : $"{place.InWords}: more than one of item, account and item group is named. Keep one of them.");
         if (line.ItemKind is not null && line.ItemGroup is null)
-            return HeldReason.Invalid(place.Of("itemKind"), $"{place}.itemKind goes with itemGroup only; an item has its own kind. Leave it out.");
+            return HeldReason.Invalid(place.Of("itemKind"), $"{place.InWords}: a kind of item goes with an item group only; an item has its own kind. Leave it out.");
         if (line.Quantity == 0)
-            return HeldReason.Invalid(place.Of("quantity"), $"{place}.quantity is 0. Leave the line out, or give a quantity.");
+            return HeldReason.Invalid(place.Of("quantity"), $"{place.InWords}: the quantity is 0. Leave the line out, or give a quantity.");
         if (line.Price is not { } price)
-            return HeldReason.Invalid(place.Of("price"), $"{place} has no price. Give the price of one unit; 0 is allowed.");
+            return HeldReason.Invalid(place.Of("price"), $"{place.InWords}: the price is missing. Give the price of one unit; 0 is allowed.");
         if (price < 0)
-            return HeldReason.Invalid(place.Of("price"), $"{place}.price is {price}. A price is 0 or more; turn the sign of the quantity instead.");
+            return HeldReason.Invalid(place.Of("price"), $"{place.InWords}: the price is {price}. A price is 0 or more; turn the sign of the quantity instead.");
         if (line.Task is not null && line.Project is null && documentProject is null)
-            return HeldReason.Invalid(place.Of("task"), $"{place}.task is {line.Task}, and there is no project. Name its project in {place}.project.");
+            return HeldReason.Invalid(place.Of("task"), $"{place.InWords}: task {line.Task} has no project. Name the project it belongs to.");
         return OfUnits(place, "quantity", line.Quantity) ?? OfUnits(place, "price", price)
             ?? (line.UnitCost is { } cost ? OfUnits(place, "unitCost", cost) : null)
-            ?? (line.UnitCost < 0 ? HeldReason.Invalid(place.Of("unitCost"), $"{place}.unitCost is {line.UnitCost}. A cost is 0 or more.") : null)
+            ?? (line.UnitCost < 0 ? HeldReason.Invalid(place.Of("unitCost"), $"{place.InWords}: the cost of one unit is {line.UnitCost}. A cost is 0 or more.") : null)
             ?? OfDiscount(line, place, price, minorUnits);
     }
 
     static HeldReason? OfDiscount(DocumentLine line, Place place, decimal price, int minorUnits)
     {
         if (line is { DiscountPercent: not null, DiscountAmount: not null })
-            return HeldReason.Invalid(place.Of("discountAmount"), $"{place} has both discountPercent and discountAmount. Keep one.");
+            return HeldReason.Invalid(place.Of("discountAmount"), $"{place.InWords}: a discount is given in per cent and as an amount. Keep one of them.");
         if (line.DiscountPercent is < 0 or > 100)
-            return HeldReason.Invalid(place.Of("discountPercent"), $"{place}.discountPercent is {line.DiscountPercent}. It goes from 0 to 100.");
+            return HeldReason.Invalid(place.Of("discountPercent"), $"{place.InWords}: the discount is {line.DiscountPercent} %; it goes {(line.DiscountPercent > 100 ? "up to 100" : "from 0 to 100")}.");
         if (line.DiscountAmount is not { } discount)
             return null;
         var gross = Math.Abs(Money.Round(line.Quantity * price, minorUnits));
         if (discount < 0 || discount > gross)
-            return HeldReason.Invalid(place.Of("discountAmount"), $"{place}.discountAmount is {discount}. It goes from 0 to the gross of {gross}.");
+            return HeldReason.Invalid(place.Of("discountAmount"), $"{place.InWords}: the discount is {discount}; it goes from 0 to the gross of {gross}.");
         return OfMoney(place, "discountAmount", discount, minorUnits);
     }
 
     static HeldReason? OfTender(Tender tender, Place place, int minorUnits)
     {
         if (tender is { MoneyAccount: not null, Method: not null })
-            return HeldReason.Invalid(place.Of("method"), $"{place} has both moneyAccount and method. Keep one.");
+            return HeldReason.Invalid(place.Of("method"), $"{place.InWords}: both a money account and a payment method are named. Keep one of them.");
         if (tender is { MoneyAccount: null, Method: null, GiftCard: false })
-            return HeldReason.Invalid(place.ToString(), $"{place} does not say how it was paid. Give moneyAccount, method or giftCard.");
+            return HeldReason.Invalid(place.ToString(), $"{place.InWords}: how it was paid is missing. Name a money account, a payment method or a gift card.");
         return OfMoney(place, "amount", tender.Amount, minorUnits);
     }
 
     static HeldReason? OfMoney(Place? place, string field, decimal amount, int minorUnits) =>
-        Math.Abs(amount) >= Money.Limit ? Fault(place, field, $"is {amount}. Amounts stay below {Money.Limit:N0}.")
+        Math.Abs(amount) >= Money.Limit ? Fault(place, field, $"is {amount}; amounts stay below {Money.Limit:N0}")
         : Money.HasAtMost(amount, minorUnits) ? null
-        : Fault(place, field, $"is {amount}. An amount in this currency has at most {minorUnits} decimals.");
+        : Fault(place, field, $"is {amount}; an amount in this currency has at most {minorUnits} decimals");
 
     static HeldReason? OfUnits(Place place, string field, decimal amount) =>
-        Math.Abs(amount) >= UnitLimit ? Fault(place, field, $"is {amount}. It stays below {UnitLimit:N0}.")
+        Math.Abs(amount) >= UnitLimit ? Fault(place, field, $"is {amount}; it stays below {UnitLimit:N0}")
         : Money.HasAtMost(amount, UnitDecimals) ? null
-        : Fault(place, field, $"is {amount}. It has at most {UnitDecimals} decimals.");
+        : Fault(place, field, $"is {amount}; it has at most {UnitDecimals} decimals");
 
-    static HeldReason Fault(Place? place, string field, string what) => HeldReason.Invalid(Place.Field(place, field), $"{Place.Field(place, field)} {what}");
+    static HeldReason Fault(Place? place, string field, string what) =>
+        HeldReason.Invalid(Place.Field(place, field), $"{(place is { } known ? known.InWords + ": the" : "The")} {Called(field)} {what}. Correct it.");
+
+    static string Called(string field) => field switch
+    {
+        "unitCost" => "cost of one unit",
+        "discountAmount" => "discount",
+        _ => field,
+    };
 
     static HeldReason? FirstOf<T>(IReadOnlyList<T> things, Func<T, int, HeldReason?> check)
     {

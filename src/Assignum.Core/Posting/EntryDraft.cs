@@ -59,7 +59,7 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
         if (Math.Abs(company) >= Money.Limit || Math.Abs(amount) >= Money.Limit)
         {
             lacksAmounts = true;
-            reasons.Add(HeldReason.Invalid(context.Line is { } line ? $"lines[{line}]" : "lines", $"An amount of {purpose} comes to {amount} {currency}. Amounts stay below {Money.Limit:N0}; correct quantity, price or rate."));
+            reasons.Add(HeldReason.Invalid(context.Line is { } line ? $"lines[{line}]" : "lines", $"{(context.Line is { } at ? new Place("lines", at).InWords + ": an" : "An")} amount of {purpose.InWords} comes to {amount} {currency}. Amounts stay below {Money.Limit:N0}; correct quantity, price or rate."));
             return;
         }
         balance += company;
@@ -89,7 +89,7 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
             return new(book.AccountOf(answer), AnsweredBy.Ladder, book.RungOf(answer), book.RuleOf(answer));
 
         var asked = book.AskedFor(purpose, context.Facts);
-        reasons.Add(new HeldReason(HeldCause.NoRule, $"No rule for {purpose} answers {InWords(asked)} on {open.Document.Date:yyyy-MM-dd}. Add a rule for {purpose}, or a default.")
+        reasons.Add(new HeldReason(HeldCause.NoRule, $"{purpose.Title} has no account {InWords(asked)} on {Written.DayNow(open.Document.Date)}. Add a rule for {purpose.InWords}, or a company default.")
         {
             Purpose = purpose, Facts = asked,
         });
@@ -103,8 +103,8 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
         if ((onList || byLadder) && chosen.Control == purpose.Control)
             return new(chosen, AnsweredBy.Control, null, null);
         reasons.Add(new HeldReason(HeldCause.ControlNotPermitted, onList || byLadder
-            ? $"Account {chosen.Number} {chosen.Name} is not a control account of {purpose.Control!.Value.Word()}. Choose another in control, or mend the account."
-            : $"Account {chosen.Number} {chosen.Name} is not among the control alternates of party {open.Party?.Code}. Choose another in control, or add it to the party.")
+            ? $"Account {chosen.Number} {chosen.Name} is not a control account of {purpose.Control!.Value.InWords()}. Choose another control account for the document, or correct the account."
+            : $"Account {chosen.Number} {chosen.Name} is not a control account that {open.Party?.Code} {open.Party?.Name} may choose. Choose another for the document, or add it to the party.")
         {
             Purpose = purpose, Account = chosen.Number,
         });
@@ -116,11 +116,11 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
         var before = reasons.Count;
         var account = found.Account;
         if (WhyNotPostable(found) is { } why)
-            Refuse(HeldCause.AccountNotPostable, $"Account {account.Number} {account.Name} {why}, and {Chooser(found)} sends {purpose} there. Choose a posting account that is active and valid on {open.Document.Date:yyyy-MM-dd}.");
+            Refuse(HeldCause.AccountNotPostable, $"Account {account.Number} {account.Name} {why}, and {Chooser(found)} sends {purpose.InWords} there. Choose a posting account that is active and valid on {Written.DayNow(open.Document.Date)}.");
         else if (ofDocument && !account.TakesCurrency(open.Currency))
-            Refuse(HeldCause.AccountNotPostable, $"Account {account.Number} {account.Name} takes {string.Join(" and ", account.Currencies)} only, and {Chooser(found)} sends {purpose} in {open.Currency} there. Choose another account, or add {open.Currency} to its currencies.");
+            Refuse(HeldCause.AccountNotPostable, $"Account {account.Number} {account.Name} takes {string.Join(" and ", account.Currencies)} only, and {Chooser(found)} sends {purpose.InWords} in {open.Currency} there. Choose another account, or add {open.Currency} to its currencies.");
         else if (purpose.TakesAlternates && context.Party is { } party && !account.TakesRole(party.Role))
-            Refuse(HeldCause.AccountNotPostable, $"Account {account.Number} {account.Name} takes {account.PartyRole!.Value.Word()}s only, and party {party.Code} is a {party.Role.Word()}; {Chooser(found)} sends {purpose} there. Choose another account, or change the roles it takes.");
+            Refuse(HeldCause.AccountNotPostable, $"Account {account.Number} {account.Name} takes {account.PartyRole!.Value.Word()}s only, and party {party.Code} is a {party.Role.Word()}; {Chooser(found)} sends {purpose.InWords} there. Choose another account, or change the roles it takes.");
         else if (found.By == AnsweredBy.Line && account.Control is { } control && control != purpose.Control)
             CheckByHand(purpose, account, control);
         if (account.Dimensions.Count > 0)
@@ -135,9 +135,9 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
             foreach (var (name, need) in account.Dimensions)
             {
                 if (need == DimensionNeed.Required && !context.OwnDimensions.Has(name) && !context.DocumentDimensions.Has(name) && !account.HasDefault(name))
-                    Refuse(HeldCause.DimensionMissing, $"Account {account.Number} {account.Name} requires dimension {name}, and none is given for {purpose}. Give it in dimensions, or make it optional on the account.");
+                    Refuse(HeldCause.DimensionMissing, $"Account {account.Number} {account.Name} requires dimension {name}, and none is given for {purpose.InWords}. Give it one, or make it optional on the account.");
                 else if (need == DimensionNeed.Barred && context.OwnDimensions.Has(name))
-                    Refuse(HeldCause.DimensionBarred, $"Account {account.Number} {account.Name} bars dimension {name}, and the line gives it for {purpose}. Take it off the line, or make it optional on the account.");
+                    Refuse(HeldCause.DimensionBarred, $"Account {account.Number} {account.Name} bars dimension {name}, and the line gives it for {purpose.InWords}. Take it off the line, or make it optional on the account.");
             }
         }
     }
@@ -150,18 +150,18 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
     // A line's account that is a control account of something else is an entry by hand.
     void CheckByHand(Purpose purpose, Account account, Control control)
     {
-        var said = $"Account {account.Number} {account.Name} is a control account of {control.Word()}, and the line names it for {purpose}.";
+        var said = $"Account {account.Number} {account.Name} is a control account of {control.InWords()}, and the line names it for {purpose.InWords}.";
         if (account.Manual == ManualPolicy.Block)
             reasons.Add(new HeldReason(HeldCause.ManualBlocked, said + " Entries by hand are blocked there: name another account.") { Purpose = purpose, Account = account.Number });
         else if (account.Manual == ManualPolicy.Warn)
             warnings.Add(new Warning(purpose, account.Number, said + " Ledger and subledger will differ."));
     }
 
-    static string Chooser(Answered found) => found.By switch
+    string Chooser(Answered found) => found.By switch
     {
-        AnsweredBy.Ladder => $"rule {found.Rule!.Id}",
-        AnsweredBy.Standing => "standsOn",
-        AnsweredBy.Control => "control",
+        AnsweredBy.Ladder => $"the rule for {new Findings.Called(book.Book).Of(found.Rule!.When)}",
+        AnsweredBy.Standing => "what it stands on",
+        AnsweredBy.Control => "the control account chosen",
         _ => "the line",
     };
 

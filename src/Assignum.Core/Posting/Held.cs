@@ -11,7 +11,7 @@ public enum HeldCause
 
 /// <summary>One reason why an event is held.</summary>
 /// <param name="Cause">The kind of reason.</param>
-/// <param name="Message">One sentence: what is missing, and where to mend it.</param>
+/// <param name="Message">One sentence: what is missing, and where to fix it.</param>
 public sealed record HeldReason(HeldCause Cause, string Message)
 {
     /// <summary>The purpose that found no account, or whose account does not do.</summary>
@@ -32,7 +32,7 @@ public sealed record HeldReason(HeldCause Cause, string Message)
 
     /// <summary>A code the rulebook does not have.</summary>
     public static HeldReason Unknown(string field, string what, string code, string mend) =>
-        new(HeldCause.UnknownCode, $"The rulebook has no {what} {code} ({field}). {mend}") { Field = field };
+        new(HeldCause.UnknownCode, $"{(Place.Parse(field) is { } place ? place.InWords + ": there" : "There")} is no {what} {code}. {mend}") { Field = field };
 
     /// <summary>Whether the other says the same of the same thing.</summary>
     public bool Equals(HeldReason? other) =>

@@ -135,7 +135,9 @@ public sealed class Purpose
     /// <summary>Name in the formats: "cost-of-sales".</summary>
     public string Name { get; }
     /// <summary>Name on screens: "Cost of sales".</summary>
-    public string Title => char.ToUpperInvariant(Name[0]) + Name[1..].Replace('-', ' ');
+    public string Title => char.ToUpperInvariant(InWords[0]) + InWords[1..];
+    /// <summary>Name in the middle of a sentence: "cost of sales".</summary>
+    public string InWords => Name == "project-wip" ? "project work in progress" : Name.Replace('-', ' ');
     /// <summary>Place in <see cref="All"/>.</summary>
     public int Index { get; private set; }
     /// <summary>Classes its accounts should have.</summary>

@@ -32,7 +32,7 @@ public sealed record Question(IReadOnlyList<FactValue> Understood, IReadOnlyList
         var (understood, taken) = (new List<FactValue>(), new bool[words.Length]);
         Take(exact: true);
         Take(exact: false);
-        var unclear = words.Where((_, i) => !taken[i]).Select(w => new UnclearWord(w, [.. things.Where(t => t.Has(Plain(w))).Select(t => t.Value).Take(MostFitting)])).ToList();
+        var unclear = words.Where((_, i) => !taken[i]).Select(w => new UnclearWord(w, [.. things.Where(t => t.Fits(new Sought(w)) != Sought.Fit.Not).Select(t => t.Value).Take(MostFitting)])).ToList();
         return new(understood, unclear);
 
         void Take(bool exact)
@@ -42,7 +42,9 @@ public sealed record Question(IReadOnlyList<FactValue> Understood, IReadOnlyList
                 {
                     if (taken.AsSpan(i, length).Contains(true))
                         continue;
-                    var fold = Plain(string.Join(' ', words[i..(i + length)]));
+                    var fold = Sought.Plain(string.Join(' ', words[i..(i + length)]));
+                    if (fold.Length == 0)
+                        continue;
                     if ((exact ? things.FirstOrDefault(t => Free(t) && t.Is(fold)) : OnlyOne(fold)) is not { } found)
                         continue;
                     understood.Add(found.Value);
@@ -54,10 +56,11 @@ public sealed record Question(IReadOnlyList<FactValue> Understood, IReadOnlyList
         {
             if (fold.Length < ShortestPart)
                 return null;
-            var fitting = things.Where(t => t.Has(fold) && Free(t)).ToList();
+            var sought = new Sought(fold);
+            var fitting = things.Where(Free).Select(t => (Thing: t, Fit: t.Fits(sought))).Where(t => t.Fit != Sought.Fit.Not).ToList();
             // "Mix 50" means the one with these words rather than "mix 500".
-            var whole = fitting.Count > 1 ? fitting.Where(t => t.HasWords(fold)).ToList() : fitting;
-            return whole.Count == 1 ? whole[0] : null;
+            var whole = fitting.Count > 1 ? fitting.Where(t => t.Fit <= Sought.Fit.WholeWords && t.Fit != Sought.Fit.CodeBegins).ToList() : fitting;
+            return whole.Count == 1 ? whole[0].Thing : null;
         }
 
         bool Free(Thing thing) => !understood.Any(u => u.Fact == thing.Value.Fact);
@@ -67,9 +70,7 @@ public sealed record Question(IReadOnlyList<FactValue> Understood, IReadOnlyList
     {
         internal bool Is(string fold) => Code == fold || Name == fold;
 
-        internal bool HasWords(string fold) => $" {Code} {Name} ".Contains($" {fold} ", StringComparison.Ordinal);
-
-        internal bool Has(string fold) => Code.Contains(fold, StringComparison.Ordinal) || Name.Contains(fold, StringComparison.Ordinal);
+        internal Sought.Fit Fits(Sought sought) => sought.FitOf(Code, Name);
     }
 
     static List<Thing> Things(Rulebook book)
@@ -77,12 +78,9 @@ public sealed record Question(IReadOnlyList<FactValue> Understood, IReadOnlyList
         var things = new List<Thing>(book.Items.Count + book.Parties.Count + 200);
         foreach (var fact in Listed)
             foreach (var (code, name) in Of(book, fact))
-                things.Add(new(new(fact, code), Plain(code), Plain(name)));
+                things.Add(new(new(fact, code), Sought.Plain(code), Sought.Plain(name)));
         return things;
     }
-
-    // Commas and signs of a name don't matter: "Meadow mix, 50 g" is asked for as "meadow mix 50".
-    static string Plain(string text) => text.AsSpan().IndexOfAny(Between.AsSpan(3)) < 0 ? Fold.Of(text) : Fold.Of(string.Join(' ', text.Split(Between, StringSplitOptions.RemoveEmptyEntries)));
 
     static IEnumerable<(string Code, string Name)> Of(Rulebook book, Fact fact) => fact switch
     {

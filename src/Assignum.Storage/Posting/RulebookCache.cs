@@ -9,7 +9,7 @@ namespace Assignum.Storage.Posting;
 /// <summary>A rulebook ready for landing, with its ids.</summary>
 public sealed class LandingBook(StoredRulebook stored)
 {
-    readonly Lazy<IReadOnlyList<Core.Findings.Finding>> errors = new(() => RulebookChecks.Errors(stored.Book)), findings = new(() => RulebookChecks.Check(stored.Book));
+    readonly Lazy<IReadOnlyList<Core.Findings.Finding>> errors = new(() => RulebookChecks.Errors(stored.Book)), findings = new(() => RulebookChecks.Check(stored.Book, DateOnly.FromDateTime(DateTime.UtcNow)));
     CompiledRulebook? compiled, readable;
     IReadOnlyList<Redundant>? redundant;
 

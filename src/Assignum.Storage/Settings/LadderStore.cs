@@ -20,13 +20,13 @@ public sealed class LadderStore(Draft draft)
             var book = (await change.Book()).Book;
             var was = book.LadderOf(purpose);
             if (!was.SequenceEqual(seen))
-                return new Refusal("", $"Somebody else has changed the ladder of {purpose.Title.ToLowerInvariant()}. It is {InWords(was)} now. Look at it anew, then make your change.");
+                return new Refusal("", $"Somebody else has changed the ladder of {purpose.Title.ToLowerInvariant()}. It is {InWords(was)} now. Look at it again, then make your change.");
             if (rungs.IsEmpty)
                 return new Refusal("", "A ladder has at least one rung. Keep the company default.");
             if (rungs.GroupBy(r => r).FirstOrDefault(g => g.Skip(1).Any()) is { } twice)
                 return new Refusal("", $"The rung {twice.Key.InWords} stands there twice. Keep it once.");
             if (book.Rules.Where(r => r.Purpose == purpose && !rungs.Contains(r.Rung)).ToList() is { Count: > 0 } rules)
-                return new Refusal("", $"{(rules.Count == 1 ? $"Rule {rules[0].Id}, {rules[0].InWords} → {rules[0].Account}, stands" : $"{rules.Count} rules stand, first {rules[0].Id}, {rules[0].InWords} → {rules[0].Account},")} on the rung {rules[0].Rung.InWords}. End {(rules.Count == 1 ? "it" : "them")} in this draft, then drop the rung.");
+                return new Refusal("", $"{(rules.Count == 1 ? $"The rule {rules[0].InWords} → {rules[0].Account} stands" : $"{rules.Count} rules stand, first {rules[0].InWords} → {rules[0].Account},")} on the rung {rules[0].Rung.InWords}. End {(rules.Count == 1 ? "it" : "them")} in this draft, then drop the rung.");
             if (was.SequenceEqual(rungs))
                 return null;
             await Put(change, purpose, rungs);

@@ -98,14 +98,14 @@ public sealed class RuleCells(Draft draft)
                 Gone.Add(own);
             Come.Add(rule);
             editOf[rule.Id] = edit;
-            Sentences.Add(own is null ? $"Rule {rule.Id} added: {purpose}, {rule.InWords} → {rule.Account}." : $"Rule {rule.Id} changed: {purpose}, {rule.InWords} → {rule.Account}, was {own.Account}.");
+            Sentences.Add(own is null ? $"Rule added: {purpose.Title}, {rule.InWords} → {rule.Account}." : $"Rule changed: {purpose.Title}, {rule.InWords} → {rule.Account}, was {own.Account}.");
             return null;
         }
 
         void End(Rule own)
         {
             Gone.Add(own);
-            Sentences.Add($"Rule {own.Id} ends: {purpose}, {own.InWords} → {own.Account}.");
+            Sentences.Add($"Rule ends: {purpose.Title}, {own.InWords} → {own.Account}.");
         }
 
         // Where the cell has rules before or after the day, the new one fits in between.

@@ -68,7 +68,7 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
             if (rules.Count < ids.Count)
                 return Gone();
             await RuleRows.Replace(change, stored.Labels, [.. rules.Select(r => stored.Labels.RuleRow(r.Id)!.Value)], []);
-            await change.Log("rule", 0, $"{(rules.Count == 1 ? $"Rule {rules[0].Id} ends" : $"{rules.Count} rules end")}, {why}: {string.Join("; ", rules.Take(5).Select(r => $"{r.Purpose}, {r.InWords} → {r.Account}"))}{(rules.Count > 5 ? " …" : "")}.", rules.Take(1000).Select(Shape), null);
+            await change.Log("rule", 0, $"{(rules.Count == 1 ? "A rule ends" : $"{rules.Count} rules end")}, {why}: {string.Join("; ", rules.Take(5).Select(r => $"{r.Purpose.Title}, {r.InWords} → {r.Account}"))}{(rules.Count > 5 ? " …" : "")}.", rules.Take(1000).Select(Shape), null);
             return null;
         }, stop);
 
@@ -82,7 +82,7 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
                 return fault;
             await RuleRows.Replace(change, stored.Labels, [], [named]);
             var row = await RuleRows.RowOf(change, named.Id);
-            await change.Log("rule", row, $"Rule {named.Id} added: {named.Purpose}, {named.InWords} → {named.Account}.", null, Shape(named));
+            await change.Log("rule", row, $"Rule added: {named.Purpose.Title}, {named.InWords} → {named.Account}.", null, Shape(named));
             return null;
         }, stop);
 
@@ -103,7 +103,7 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
                 return fault;
             await RuleRows.Replace(change, stored.Labels, [row], [now]);
             var newRow = await RuleRows.RowOf(change, now.Id);
-            await change.Log("rule", newRow, $"Rule {now.Id} changed: {now.Purpose}, {now.InWords} → {now.Account}, was {was.Account}.", Shape(was), Shape(now));
+            await change.Log("rule", newRow, $"Rule changed: {now.Purpose.Title}, {now.InWords} → {now.Account}, was {was.Account}.", Shape(was), Shape(now));
             return null;
         }, stop);
 
@@ -115,11 +115,11 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
             if (stored.Book.Rules.FirstOrDefault(r => stored.Labels.RuleRow(r.Id) == row) is not { } was)
                 return Gone();
             if (lastDay < was.From)
-                return new Refusal("to", $"Rule {was.Id} begins on {was.From:yyyy-MM-dd}, after {lastDay:yyyy-MM-dd}. Choose a later day, or end it altogether.");
+                return new Refusal("to", $"The rule begins on {Written.DayNow(was.From.Value)}, after {Written.DayNow(lastDay.Value)}. Choose a later day, or end it altogether.");
             await RuleRows.Replace(change, stored.Labels, [row], lastDay is { } last ? [was with { To = last }] : []);
             if (lastDay is not null)
                 row = await RuleRows.RowOf(change, was.Id);
-            await change.Log("rule", row, $"Rule {was.Id} ends{(lastDay is { } day ? $" after {day:yyyy-MM-dd}" : "")}: {was.Purpose}, {was.InWords} → {was.Account}.", Shape(was), null);
+            await change.Log("rule", row, $"Rule ends{(lastDay is { } day ? $" after {day:yyyy-MM-dd}" : "")}: {was.Purpose.Title}, {was.InWords} → {was.Account}.", Shape(was), null);
             return null;
         }, stop);
 

@@ -118,7 +118,7 @@ public sealed class TaxStore(Draft draft)
             if (Stale(stored.Book, code, seen) is { } stale)
                 return stale;
             var uses = stored.Book.TaxRules.Where(r => Fold.Same(r.TaxCode, code)).Select(r => "the tax rule for " + (r.When() is { Count: > 0 } when ? string.Join(" × ", when.Select(w => w.Code)) : "the default"))
-                .Concat(stored.Book.Rules.Where(r => r.When.Any(w => w.Fact == Fact.TaxCode && Fold.Same(w.Code, code))).Select(r => $"rule {r.Id} for {r.Purpose}"))
+                .Concat(stored.Book.Rules.Where(r => r.When.Any(w => w.Fact == Fact.TaxCode && Fold.Same(w.Code, code))).Select(r => $"the rule for {r.Purpose.InWords}, {r.InWords}"))
                 .Concat(stored.Book.Accounts.Where(a => Fold.Same(a.TaxCode, code)).Select(a => $"account {a.Number} {a.Name}")).ToList();
             if (uses.Count > 0)
                 return new Refusal("", $"Tax code {code} is in use: {string.Join("; ", uses.Take(3))}{(uses.Count > 3 ? $" and {uses.Count - 3} more" : "")}. End or change what names it first.");

@@ -44,8 +44,7 @@ public sealed class ChooseModel(Storage.Posting.RulebookCache books) : CompanyPa
         };
         if (all is null)
             return NotFound();
-        var fold = Fold.Of(Pick.CodeOf(typed));
-        Choices = [.. all.Where(c => Fold.Of($"{c.Code} {c.Name}").Contains(fold, StringComparison.Ordinal)).Take(Most)];
+        Choices = [.. new Sought(Pick.CodeOf(typed)).BestFirst(all, c => c.Code, c => c.Name).Take(Most)];
         return Page();
     }
 }

@@ -36,19 +36,19 @@ public sealed class FindModel(FindStore store) : CompanyPage
         Text = (typed ?? "").Trim();
         if (Text.Length == 0)
             return;
-        var fold = Fold.Of(Text);
+        var sought = new Sought(Text);
         var kept = await store.Find(Company.Id, Text, Most, Stop);
         Results =
         [
-            .. Pages.Where(p => Fold.Of(p.Name).Contains(fold, StringComparison.Ordinal)).Select(p => new FindResult("", p.Name, "page", At(p.Path))),
-            .. Purpose.All.Where(p => Fold.Of(p.Title).Contains(fold, StringComparison.Ordinal)).Take(4).Select(p => new FindResult("", p.Title, "rules", At("rules/" + p.Name))),
+            .. Pages.Where(p => sought.In(p.Name)).Select(p => new FindResult("", p.Name, "page", At(p.Path))),
+            .. Purpose.All.Where(p => sought.In(p.Title)).Take(4).Select(p => new FindResult("", p.Title, "rules", At("rules/" + p.Name))),
             .. kept.Select(Result),
-            .. Rules(fold).Take(5),
+            .. Rules(sought).Take(5),
         ];
     }
 
-    IEnumerable<FindResult> Rules(string fold) =>
-        Draft.Book.Rules.Where(r => Fold.Of(r.Id) == fold || Fold.Of($"{r.Purpose.Title} {r.InWords}").Contains(fold, StringComparison.Ordinal))
+    IEnumerable<FindResult> Rules(Sought sought) =>
+        Draft.Book.Rules.Where(r => sought.FitOf(r.Id, $"{r.Purpose.Title} {r.InWords}") is Sought.Fit.Code || sought.In($"{r.Purpose.Title} {r.InWords}"))
             .Select(r => new FindResult(r.Id, $"{r.Purpose.Title} · {r.InWords} → {r.Account}", "rule", At($"rules/{r.Purpose.Name}?handler=rule&row={Draft.Labels.RuleRow(r.Id)}")));
 
     FindResult Result(Found found) => found.Kind switch

@@ -10,6 +10,8 @@ public class ChecksTests
 {
     static readonly Rulebook Sound = Book.Nursery.WithAccount(Book.Account("1210", "Input tax", AccountClass.Asset) with { Control = Control.Tax }).With(Book.Rule("input-tax", "1210"));
 
+    static readonly DateOnly Today = new(2026, 6, 1);
+
     static readonly Dictionary<string, Func<Rulebook, Rulebook>> Broken = new()
     {
         ["unknown-account"] = b => b.With(Book.Rule("revenue", "9999", (Fact.Item, "X"))),
@@ -35,6 +37,7 @@ public class ChecksTests
         ["rule-redundant"] = b => b.With(Book.Rule("revenue", "4010", (Fact.Item, "SEED-01"))),
         ["family-mismatch"] = b => b.With(Book.Rule("inventory", "1300", (Fact.ItemGroup, "DELIVERY"))),
         ["tax-hole"] = b => b with { PartyTaxGroups = [.. b.PartyTaxGroups, new Group("NEW", "")] },
+        ["tax-rate-missing"] = b => b with { TaxCodes = [.. b.TaxCodes.Select(t => t with { Components = [.. t.Components.Select(c => c with { Rates = [.. c.Rates.Select(r => r with { From = new(2026, 6, 2) })] })] })] },
         ["tax-code-without-account"] = b => b.Without("input-tax"),
         ["tax-direction"] = b => (b with { TaxCodes = [.. b.TaxCodes, Book.Tax("P", 20) with { Direction = TaxDirection.Purchases }] }).WithAccount(Book.Account("4040", "Tools", AccountClass.Income) with { TaxCode = "P" }),
         ["account-tax-contradiction"] = b => (b with { TaxRules = [.. b.TaxRules, new TaxRule { ItemTaxGroup = "REDUCED", TaxCode = "R8" }] }).WithAccount(Book.Account("4040", "Tools", AccountClass.Income) with { ItemTaxGroup = "REDUCED", TaxCode = "S20" }),
@@ -51,8 +54,8 @@ public class ChecksTests
     [MemberData(nameof(Checks))]
     public void Each_check_sees_its_defect_and_not_the_sound_rulebook(string check)
     {
-        var before = RulebookChecks.Check(Sound).Where(f => f.Check == check).Select(f => f.Where).ToHashSet();
-        var seen = RulebookChecks.Check(Broken[check](Sound)).FirstOrDefault(f => f.Check == check && !before.Contains(f.Where));
+        var before = RulebookChecks.Check(Sound, Today).Where(f => f.Check == check).Select(f => f.Where).ToHashSet();
+        var seen = RulebookChecks.Check(Broken[check](Sound), Today).FirstOrDefault(f => f.Check == check && !before.Contains(f.Where));
 
         Assert.NotNull(seen);
         Assert.EndsWith(".", seen.Message, StringComparison.Ordinal);
@@ -67,12 +70,52 @@ public class ChecksTests
         // Where a rung between asks for a fact that the rule does not have, nobody can say, and nothing is said.
         var book = Sound.With(Book.Rule("revenue", account, (fact, code)), Book.Rule("revenue", "4310", (Fact.Connection, "web-shop")));
 
-        Assert.DoesNotContain(RulebookChecks.Check(book), f => f.Check == "rule-redundant");
+        Assert.DoesNotContain(RulebookChecks.Check(book, Today), f => f.Check == "rule-redundant");
+    }
+
+    // Keys are for files; people read names.
+    [Theory]
+    [MemberData(nameof(Checks))]
+    public void A_finding_is_written_with_the_names_people_see(string check)
+    {
+        var book = Broken[check](Sound);
+        foreach (var finding in RulebookChecks.Check(book, Today).Where(f => f.Check == check))
+        {
+            Assert.DoesNotContain(book.Rules, r => System.Text.RegularExpressions.Regex.IsMatch(finding.Message, $@"\b{System.Text.RegularExpressions.Regex.Escape(r.Id)}\b"));
+            Assert.DoesNotContain(Purpose.All.Where(p => p.Name.Contains('-', StringComparison.Ordinal)), p => finding.Message.Contains(p.Name, StringComparison.Ordinal));
+            Assert.DoesNotMatch("[a-z][A-Z]|\\w/\\d", finding.Message);
+        }
+    }
+
+    [Fact]
+    public void A_purpose_that_members_can_reach_is_uncovered_also_where_no_rule_has_been_made_yet()
+    {
+        var none = Sound with { Rules = [] };
+        var uncovered = RulebookChecks.Check(none, Today).Where(f => f.Check == "uncovered").ToList();
+
+        Assert.Contains(uncovered, f => f.Where == "purposes/revenue" && f.Message.StartsWith("Revenue has no rule yet, and ", StringComparison.Ordinal));
+        Assert.All(uncovered.GroupBy(f => f.Where), purpose => Assert.Single(purpose));
+        Assert.DoesNotContain(RulebookChecks.Check(none with { Items = [], Parties = [], Projects = [], AssetGroups = [] }, Today), f => f.Check == "uncovered");
+    }
+
+    [Theory]
+    [InlineData("Running  cost", "Running costs", true)]
+    [InlineData("Cost of sales, seeds", "Cost of sales: SEEDS", true)]
+    [InlineData("Glass", "Glas", false)]
+    public void Names_that_differ_in_spaces_signs_or_a_plural_are_nearly_the_same(string one, string other, bool alike) =>
+        Assert.Equal(alike, RulebookChecks.Check(Sound.WithAccount(Book.Account("6991", one, AccountClass.Expense)).WithAccount(Book.Account("6992", other, AccountClass.Expense)), Today).Any(f => f.Check == "near-duplicate-account"));
+
+    [Fact]
+    public void A_heading_is_mended_by_an_account_below_it()
+    {
+        var book = Broken["rule-account-not-postable"](Sound.WithAccount(Book.Account("6001", "Rent", AccountClass.Expense) with { Parent = "6" }));
+
+        Assert.EndsWith("Choose a posting account below it: 6001.", RulebookChecks.Check(book, Today).Single(f => f.Check == "rule-account-not-postable").Message, StringComparison.Ordinal);
     }
 
     [Fact]
     public void A_rulebook_with_an_error_says_only_its_errors() =>
-        Assert.All(RulebookChecks.Check(Broken["unknown-account"](Sound with { ItemGroups = [.. Sound.ItemGroups, new Group("NEW", "")] })), f => Assert.Equal(Severity.Error, f.Severity));
+        Assert.All(RulebookChecks.Check(Broken["unknown-account"](Sound with { ItemGroups = [.. Sound.ItemGroups, new Group("NEW", "")] }), Today), f => Assert.Equal(Severity.Error, f.Severity));
 
     [Fact]
     public void A_rule_that_is_typed_is_held_against_the_rulebook_without_the_one_it_replaces()

@@ -38,8 +38,8 @@ public sealed class AccountModel(ChartStore charts, AccountStore accounts, Panel
     [Needs(Need.Reads)]
     public IActionResult OnGetActivities(string? activity)
     {
-        var fold = Fold.Of(activity ?? "");
-        return Partial("_Activities", Formats.Charts.Activities.All.Where(a => Fold.Of($"{a.Code} {a.Name}").Contains(fold, StringComparison.Ordinal)).Take(20).ToList());
+        var sought = new Sought(Pick.CodeOf(activity));
+        return Partial("_Activities", sought.BestFirst(Formats.Charts.Activities.All, a => a.Code, a => a.Name).Take(20).ToList());
     }
 
     /// <summary>Adds or changes an account.</summary>

@@ -22,7 +22,7 @@ public sealed class ChartLook
             var account = nodes[i].Account;
             Ids[i] = labels.Account(account.Number) ?? 0;
             var description = chart.DescriptionOf(account.Number);
-            Texts[i] = Fold.Of($"{account.Number} {account.Name} {description.ShortName}");
+            Texts[i] = Sought.Plain($"{account.Number} {account.Name} {description.ShortName}");
             Sides[i] = description.Side;
             Uses[i] = chart.Uses.Count(nodes[i].Fold);
         }
@@ -30,7 +30,7 @@ public sealed class ChartLook
 
     /// <summary>Ids.</summary>
     public int[] Ids { get; }
-    /// <summary>Folded numbers, names and short names, to be looked through.</summary>
+    /// <summary>Numbers, names and short names, ready to be looked through.</summary>
     public string[] Texts { get; }
     /// <summary>The usual side of each, where it is not that of its class.</summary>
     public UsualSide?[] Sides { get; }

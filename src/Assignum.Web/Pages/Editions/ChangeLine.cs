@@ -12,8 +12,8 @@ public sealed record ChangeFilter(string? Of, string? Text)
     /// <summary>The changes that fit.</summary>
     public List<SettingChange> Fitting(IEnumerable<SettingChange> changes)
     {
-        var fold = Fold.Of(Text ?? "");
-        return [.. changes.Where(c => (string.IsNullOrEmpty(Of) || WordOf(c) == Of) && (fold.Length == 0 || Fold.Of(c.Sentence).Contains(fold, StringComparison.Ordinal)))];
+        var sought = new Sought(Text);
+        return [.. changes.Where(c => (string.IsNullOrEmpty(Of) || WordOf(c) == Of) && sought.In(c.Sentence))];
     }
 
     /// <summary>What can be chosen from, with counts: purposes as the ladder has them, then the other settings.</summary>

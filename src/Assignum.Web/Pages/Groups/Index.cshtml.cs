@@ -230,7 +230,7 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
         if (GroupFamily.All.FirstOrDefault(f => f.Name == (name ?? "item")) is not { } family)
             return false;
         Family = family;
-        var (counts, fitting, fold, group) = (new Dictionary<string, int>(StringComparer.Ordinal), new List<MemberLine>(), Fold.Of(Filter ?? ""), Group is null ? null : Fold.Of(Group));
+        var (counts, fitting, sought, group) = (new Dictionary<string, int>(StringComparer.Ordinal), new List<MemberLine>(), new Sought(Filter), Group is null ? null : Fold.Of(Group));
         foreach (var member in Family.MembersOf(Draft.Book))
         {
             Members++;
@@ -238,7 +238,7 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
             if (own.Length > 0 || Family.Waits(member))
                 counts[own] = counts.GetValueOrDefault(own) + 1;
             if ((group is null || own == group) && (!None || Family.Waits(member)) && (string.IsNullOrEmpty(Kind) || member.Kind == Kind)
-                && (fold.Length == 0 || Fold.Of($"{member.Code} {member.Name}").Contains(fold, StringComparison.Ordinal)))
+                && sought.In($"{member.Code} {member.Name}"))
                 fitting.Add(member);
         }
         (Counts, Fitting, Shown) = (counts, fitting, [.. fitting.Skip(Math.Max(0, From)).Take(Most)]);

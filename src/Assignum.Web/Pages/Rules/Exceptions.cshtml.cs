@@ -92,9 +92,9 @@ public sealed class ExceptionsModel(RuleStore rules) : CompanyPage
     {
         var same = Books.Draft.Redundant.ToDictionary(r => r.Rule.Id, r => r.Lower);
         All = [.. Draft.Book.Rules.Where(r => r.When.Any(w => w.Fact is Fact.Item or Fact.Party)).Select(r => new ExceptionLine(r, same.GetValueOrDefault(r.Id)))];
-        var fold = Fold.Of(Filter ?? "");
+        var sought = new Sought(Filter);
         Fitting = [.. All.Where(e => (!Redundant || e.Same is not null) && (string.IsNullOrEmpty(OfPurpose) || e.Rule.Purpose.Name == OfPurpose)
-            && (fold.Length == 0 || Fold.Of($"{e.Rule.InWords} {string.Join(' ', e.Rule.When.Select(NameOf))} {e.Rule.Account} {AccountName(e.Rule.Account)}").Contains(fold, StringComparison.Ordinal))).OrderBy(e => e.Rule.Purpose.Index).ThenBy(e => e.Rule.InWords, StringComparer.OrdinalIgnoreCase)];
+            && sought.In($"{e.Rule.InWords} {string.Join(' ', e.Rule.When.Select(NameOf))} {e.Rule.Account} {AccountName(e.Rule.Account)}")).OrderBy(e => e.Rule.Purpose.Index).ThenBy(e => e.Rule.InWords, StringComparer.OrdinalIgnoreCase)];
         Shown = [.. Fitting.Skip(Math.Max(0, From)).Take(Most)];
         Uses = await rules.UsesOf(Company.Id, [.. Shown.Select(e => RowOf(e.Rule))], Stop);
     }

@@ -211,7 +211,7 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
 
     IEnumerable<AxisValue> Fitting(Rulebook book, Fact fact, string? filter)
     {
-        var fold = Fold.Of(filter ?? "");
-        return GridAxes.Of(book, Purpose, fact).Where(v => fold.Length == 0 || Fold.Of($"{v.Code} {v.Name}").Contains(fold, StringComparison.Ordinal));
+        var sought = new Sought(filter);
+        return GridAxes.Of(book, Purpose, fact).Where(v => sought.In($"{v.Code} {v.Name}"));
     }
 }

@@ -61,7 +61,7 @@ public sealed class ListModel(Coverages coverages, TimeProvider clock) : Purpose
 
     IEnumerable<Rule> Fitting()
     {
-        var fold = Fold.Of(Filter ?? "");
-        return Draft.Book.Rules.Where(r => r.Purpose == Purpose && (fold.Length == 0 || Fold.Of($"{r.InWords} {r.Account} {AccountName(r.Account)} {r.Id} {r.Note}").Contains(fold, StringComparison.Ordinal)));
+        var sought = new Sought(Filter);
+        return Draft.Book.Rules.Where(r => r.Purpose == Purpose && sought.In($"{r.InWords} {r.Account} {AccountName(r.Account)} {r.Id} {r.Note}"));
     }
 }
