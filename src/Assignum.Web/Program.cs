@@ -23,7 +23,7 @@ using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Identity;
 using Npgsql;
 
-CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
+CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = Assignum.Core.Written.Plain;
 var builder = WebApplication.CreateBuilder(args);
 // An application run from its build folder finds its assets through the manifest, in every environment.
 builder.WebHost.UseStaticWebAssets();
@@ -51,6 +51,7 @@ builder.Services.AddTransport(builder.Configuration);
 builder.Services.AddRazorPages().AddMvcOptions(mvc =>
 {
     mvc.Filters.Add<HandlerAccess>(int.MinValue);
+    mvc.ModelBinderProviders.Insert(0, new DayBinderProvider());
     (mvc.MaxModelBindingCollectionSize, mvc.MaxModelValidationErrors) = (FormSizes.MostValues, 50);
 });
 builder.Services.Configure<FormOptions>(form =>
@@ -68,11 +69,18 @@ if (builder.Configuration["ASSIGNUM_DEMO"] is { Length: > 0 } demo)
 app.UseTransport();
 app.UseSecurityHeaders();
 app.UseExceptionHandler("/error");
-app.UseStatusCodePagesWithReExecute("/error", "?code={0}");
+app.UseStatusCodePages(WhatWentWrong.Show);
 app.UseDatabaseAway();
 app.UseRouting();
 app.UseWatching();
 app.UseAuthentication();
+// Whoever asks reads and types numbers and dates in their own way.
+app.Use((http, next) =>
+{
+    var likes = http.User.Likes();
+    CultureInfo.CurrentCulture = Assignum.Core.Written.Of(likes.Numbers, likes.Dates);
+    return next(http);
+});
 app.UseRateLimiter();
 app.UseAuthorization();
 app.UseSentText();

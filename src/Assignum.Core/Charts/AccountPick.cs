@@ -2,21 +2,32 @@ using Assignum.Core.Rulebooks;
 
 namespace Assignum.Core.Charts;
 
-/// <summary>Picks a posting account by number, name, or any part that only one has; where a part fits several, those whose class suits the purpose come first.</summary>
+/// <summary>Picks a posting account by number or words of its name; where words fit several, those whose class suits the purpose come first.</summary>
 public static class AccountPick
 {
     const string What = "posting account";
+    const int Named = 3;
 
     /// <summary>Picks one.</summary>
     /// <param name="typed">What somebody typed.</param>
-    /// <param name="posting">Posting accounts.</param>
+    /// <param name="accounts">The accounts of the chart; headings and subtotals are named, and never picked.</param>
     /// <param name="purpose">What it is for.</param>
-    public static Picked<Account> One(string? typed, IReadOnlyList<Account> posting, Purpose purpose)
+    public static Picked<Account> One(string? typed, IReadOnlyList<Account> accounts, Purpose purpose)
     {
+        List<Account> posting = [.. accounts.Where(a => a.Kind == AccountKind.Posting)];
         var any = Pick.One(typed, posting, a => a.Number, a => a.Name, What);
         if (any.Thing is not null || string.IsNullOrWhiteSpace(typed))
             return any;
+        if (accounts.FirstOrDefault(a => a.Kind != AccountKind.Posting && new Sought(Pick.CodeOf(typed)).FitOf(a.Number, "") == Sought.Fit.Code) is { } heading)
+            return new(null, NotPosting(heading, posting));
         var suiting = Pick.One(typed, [.. posting.Where(a => purpose.Classes.Contains(a.Class))], a => a.Number, a => a.Name, What);
         return suiting.Thing is null ? any : suiting;
+    }
+
+    /// <summary>"Account 6210 is a heading. Choose a posting account below it: 6211, 6214."</summary>
+    static string NotPosting(Account heading, List<Account> posting)
+    {
+        var below = posting.Where(a => Fold.Same(a.Parent, heading.Number)).Take(Named).Select(a => a.Number).ToList();
+        return $"Account {heading.Number} {heading.Name} is a {heading.Kind.Word()}. Choose a posting account{(below.Count > 0 ? $" below it: {string.Join(", ", below)}" : "")}.";
     }
 }

@@ -152,7 +152,7 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
             if (typed.Length == 0 || Fold.Same(Pick.CodeOf(typed), before))
                 return typed.Length > 0 || before.Length == 0 ? null : ByNobodyElse(column, typed, before, now) ? "" : null;
             if (!accounts.TryGetValue((purpose, typed), out var picked))
-                accounts[(purpose, typed)] = picked = AccountPick.One(typed, state.Posting, purpose);
+                accounts[(purpose, typed)] = picked = AccountPick.One(typed, state.Accounts, purpose);
             if (picked.Thing is not { } account)
             {
                 Refuse(member.Code, column, typed, picked.Fault!);

@@ -54,6 +54,5 @@ sealed class MemberState
     /// <summary>"4010 · Sales of seeds"; empty for none.</summary>
     internal string Written(string number) => number.Length == 0 ? "" : Pick.Written(number, book.Accounts.TryFind(number, out var account) ? account.Name : "");
 
-    internal IReadOnlyList<Account> Posting => posting ??= [.. book.Book.Accounts.Where(a => a.Kind == AccountKind.Posting)];
-    IReadOnlyList<Account>? posting;
+    internal IReadOnlyList<Account> Accounts => book.Book.Accounts;
 }

@@ -41,6 +41,10 @@ public sealed class PersonStore(NpgsqlDataSource source)
     public Task TieOutside(int person, string subject, CancellationToken stop) =>
         source.Command("update app_user set outside_subject = $2 where id = $1 and outside_subject is null", person, subject).Run(stop);
 
+    /// <summary>Keeps how a person reads and types.</summary>
+    public Task Like(int person, Likes likes, CancellationToken stop) =>
+        source.Command("update app_user set numbers = $2, dates = $3, paper = $4 where id = $1", person, likes.Numbers, likes.Dates, likes.Paper).Run(stop);
+
     /// <summary>Adds a person, without any role.</summary>
     public async Task<int> Add(string name, string shownAs, string passwordHash, CancellationToken stop)
     {

@@ -9,7 +9,18 @@ public sealed record SessionRow(Guid Id, string Address, string Agent, bool Seco
 /// <summary>Who a running session belongs to.</summary>
 /// <param name="Stamp">The person's stamp now; a cookie with another one ends.</param>
 /// <param name="SecondFactor">It began with a second factor.</param>
-public sealed record SessionHolder(Guid Stamp, bool SecondFactor);
+/// <param name="Likes">How the person reads and types.</param>
+public sealed record SessionHolder(Guid Stamp, bool SecondFactor, Likes Likes);
+
+/// <summary>How somebody reads and types.</summary>
+/// <param name="Numbers">A word of <see cref="Written.NumberChoices"/>.</param>
+/// <param name="Dates">A word of <see cref="Written.DateChoices"/>.</param>
+/// <param name="Paper">"light" or "dark".</param>
+public sealed record Likes(string Numbers, string Dates, string Paper)
+{
+    /// <summary>Papers there are.</summary>
+    public static IReadOnlyList<string> Papers { get; } = ["light", "dark"];
+}
 
 /// <summary>Sessions on the server: they end by themselves after a while, at sign-out, and when somebody ends them. And the lock-outs before them.</summary>
 public sealed class SessionStore(NpgsqlDataSource source)
@@ -32,9 +43,9 @@ public sealed class SessionStore(NpgsqlDataSource source)
     public Task<SessionHolder?> Holder(Guid session, int person, CancellationToken stop) =>
         source.Command("""
             with seen as (update user_session set seen_at = now() where id = $1 and ended_at is null and seen_at < now() - interval '1 minute')
-            select p.stamp, s.second_factor from user_session s join app_user p on p.id = s.user_id
+            select p.stamp, s.second_factor, p.numbers, p.dates, p.paper from user_session s join app_user p on p.id = s.user_id
             where s.id = $1 and s.user_id = $2 and s.ended_at is null and s.ends_at > now() and p.disabled_at is null
-            """, session, person).FirstOrDefault(row => new SessionHolder(row.GetGuid(0), row.GetBoolean(1)), stop);
+            """, session, person).FirstOrDefault(row => new SessionHolder(row.GetGuid(0), row.GetBoolean(1), new Likes(row.GetString(2), row.GetString(3), row.GetString(4))), stop);
 
     /// <summary>Running sessions of a person, the last seen first.</summary>
     public Task<List<SessionRow>> Running(int person, CancellationToken stop) =>

@@ -23,6 +23,8 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books)
     /// <returns>What became of each, in the same order.</returns>
     public async Task<IReadOnlyList<Posted>> Post(int company, int? user, IReadOnlyList<PostableEvent> events, CancellationToken stop)
     {
+        // What is kept reads the same to everybody.
+        System.Globalization.CultureInfo.CurrentCulture = Written.Plain;
         var posted = new List<Posted>(events.Count);
         foreach (var batch in Batches(events))
             posted.AddRange(await PostBatch(company, user, batch, stop));

@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using Assignum.Core;
 using Assignum.Core.Changes;
 using Assignum.Core.Findings;
 using Assignum.Core.Rulebooks;
@@ -9,7 +10,9 @@ namespace Assignum.Storage.Posting;
 /// <summary>A rulebook ready for landing, with its ids.</summary>
 public sealed class LandingBook(StoredRulebook stored)
 {
-    readonly Lazy<IReadOnlyList<Core.Findings.Finding>> errors = new(() => RulebookChecks.Errors(stored.Book)), findings = new(() => RulebookChecks.Check(stored.Book, DateOnly.FromDateTime(DateTime.UtcNow)));
+    readonly Lazy<IReadOnlyList<Core.Findings.Finding>> errors = new(() => RulebookChecks.Errors(stored.Book));
+    // Findings carry numbers and dates, written as whoever reads them has chosen; rates run out with the day.
+    readonly ConcurrentDictionary<(Written, DateOnly), Lazy<IReadOnlyList<Core.Findings.Finding>>> findings = [];
     CompiledRulebook? compiled, readable;
     IReadOnlyList<Redundant>? redundant;
 
@@ -18,7 +21,11 @@ public sealed class LandingBook(StoredRulebook stored)
     /// <summary>What bars it from release and landing.</summary>
     public IReadOnlyList<Core.Findings.Finding> Errors => errors.Value;
     /// <summary>Everything the checks see in it.</summary>
-    public IReadOnlyList<Core.Findings.Finding> Findings => findings.Value;
+    public IReadOnlyList<Core.Findings.Finding> Findings => FindingsOn(DateOnly.FromDateTime(DateTime.UtcNow));
+    /// <summary>Everything the checks see in it on a day.</summary>
+    public IReadOnlyList<Core.Findings.Finding> FindingsOn(DateOnly today) =>
+        findings.GetOrAdd((Written.Now, today), _ => new(() => RulebookChecks.Check(stored.Book, today))).Value;
+
     /// <summary>Compiled; null while the checks find errors in it, which only a draft can have.</summary>
     public CompiledRulebook? Compiled => Errors.Count > 0 ? null : compiled ??= new CompiledRulebook(stored.Book);
     /// <summary>What is shown of it: while it has errors, all but the rules that have them.</summary>

@@ -51,6 +51,8 @@ sealed class HandlerAccess : IAsyncPageFilter
             return;
         }
         SecurityEvents.Refused(http, handler.MethodInfo.Name);
+        if (need is { } missing)
+            Sending.WhatWentWrong.Needed(http, missing);
         context.Result = new StatusCodeResult(StatusCodes.Status403Forbidden);
     }
 

@@ -22,6 +22,15 @@ static class SignInSetup
             cookie.ExpireTimeSpan = SessionStore.Lasts;
             cookie.SlidingExpiration = false;
             cookie.Events.OnValidatePrincipal = SignedIn.Refresh;
+            // A part of a page does not turn into the sign-in: the page asks for it, and goes on.
+            cookie.Events.OnRedirectToLogin = context =>
+            {
+                if (context.Request.Headers.ContainsKey("HX-Request") || context.Request.Headers.ContainsKey("X-Part"))
+                    context.Response.StatusCode = StatusCodes.Status401Unauthorized;
+                else
+                    context.Response.Redirect(context.RedirectUri);
+                return Task.CompletedTask;
+            };
             cookie.Events.OnRedirectToAccessDenied = context =>
             {
                 context.Response.StatusCode = StatusCodes.Status403Forbidden;

@@ -10,7 +10,7 @@ namespace Assignum.Web.Access;
 /// <summary>Who is signed in, as claims.</summary>
 static class SignedIn
 {
-    const string Stamp = "stamp", RoleClaim = "role", SessionClaim = "session";
+    const string Stamp = "stamp", RoleClaim = "role", SessionClaim = "session", NumbersClaim = "numbers", DatesClaim = "dates", PaperClaim = "paper";
 
     static ClaimsPrincipal Principal(Person person, Guid session) =>
         new(new ClaimsIdentity(
@@ -23,6 +23,10 @@ static class SignedIn
 
     /// <summary>The session of a cookie; null for one of an older make.</summary>
     internal static Guid? Session(this ClaimsPrincipal user) => Guid.TryParse(user.FindFirstValue(SessionClaim), out var session) ? session : null;
+
+    /// <summary>How somebody reads and types; without a session as files have it, on light paper.</summary>
+    internal static Likes Likes(this ClaimsPrincipal user) =>
+        new(user.FindFirstValue(NumbersClaim) ?? "point", user.FindFirstValue(DatesClaim) ?? "iso", user.FindFirstValue(PaperClaim) ?? "light");
 
     internal static bool Has(this ClaimsPrincipal user, string company, Role role) => user.HasClaim(RoleClaim, Claim(company, role));
 
@@ -71,8 +75,9 @@ static class SignedIn
             return;
         }
         var identity = (ClaimsIdentity)user.Identity!;
-        foreach (var old in identity.FindAll(RoleClaim).ToList())
+        foreach (var old in identity.FindAll(c => c.Type is RoleClaim or NumbersClaim or DatesClaim or PaperClaim).ToList())
             identity.RemoveClaim(old);
+        identity.AddClaims([new(NumbersClaim, holder.Likes.Numbers), new(DatesClaim, holder.Likes.Dates), new(PaperClaim, holder.Likes.Paper)]);
         identity.AddClaims((await services.GetRequiredService<PersonStore>().RolesOf(user.Id(), holder.SecondFactor, stop)).Select(r =>
             new Claim(RoleClaim, Claim(r.Company, r.Role))));
     }

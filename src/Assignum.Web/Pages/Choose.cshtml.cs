@@ -2,25 +2,32 @@ using Assignum.Web.Access;
 using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Core.Groups;
+using Assignum.Core.Rulebooks;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Assignum.Web.Pages;
 
-/// <summary>Choices offered while somebody types a number, a code or a part of a name.</summary>
+/// <summary>A choice that is offered.</summary>
+/// <param name="Code">Its number or code.</param>
+/// <param name="Name">Its name.</param>
+/// <param name="Warning">What speaks against it; empty: nothing.</param>
+public sealed record Choice(string Code, string Name, string Warning = "");
+
+/// <summary>Choices offered while somebody types a number, a code or words of a name, best first.</summary>
 public sealed class ChooseModel(Storage.Posting.RulebookCache books) : CompanyPage
 {
     const int Most = 20;
 
     /// <inheritdoc/>
     public override string Step => "";
-    /// <summary>The choices.</summary>
-    public IReadOnlyList<(string Code, string Name)> Choices { get; private set; } = [];
 
-    /// <summary>Offers them; the text typed is the value of the field that asks, whatever its name.</summary>
+    /// <summary>Offers them.</summary>
+    /// <param name="list">What they are of.</param>
+    /// <param name="q">What was typed.</param>
+    /// <param name="purpose">Of accounts: what one is wanted for, so that what does not suit is said.</param>
     [Needs(Need.Reads)]
-    public async Task<IActionResult> OnGetAsync(string list)
+    public async Task<IActionResult> OnGetAsync(string list, string? q, string? purpose)
     {
-        var typed = Request.Query.Select(q => q.Value.ToString()).FirstOrDefault(v => v.Length > 0) ?? "";
         var book = Draft.Book;
         IEnumerable<(string Code, string Name)>? all = list switch
         {
@@ -35,6 +42,9 @@ public sealed class ChooseModel(Storage.Posting.RulebookCache books) : CompanyPa
             "partyGroup" => book.PartyGroups.Select(g => (g.Code, g.Name)),
             "projectGroup" => book.ProjectGroups.Select(g => (g.Code, g.Name)),
             "assetGroup" => book.AssetGroups.Select(g => (g.Code, g.Name)),
+            "activity" => Formats.Charts.Activities.All.Select(a => (a.Code, a.Name)),
+            "itemTaxGroup" => book.ItemTaxGroups.Select(g => (g.Code, g.Name)),
+            "partyTaxGroup" => book.PartyTaxGroups.Select(g => (g.Code, g.Name)),
             "location" => book.Locations.Select(l => (l.Code, l.Name)),
             "project" => book.Projects.Select(p => (p.Code, p.Name)),
             "task" => book.Projects.SelectMany(p => p.Tasks.Select(t => (p.Code + "/" + t.Code, t.Name))),
@@ -44,7 +54,19 @@ public sealed class ChooseModel(Storage.Posting.RulebookCache books) : CompanyPa
         };
         if (all is null)
             return NotFound();
-        Choices = [.. new Sought(Pick.CodeOf(typed)).BestFirst(all, c => c.Code, c => c.Name).Take(Most)];
-        return Page();
+        var choices = new Sought(Pick.CodeOf(q)).BestFirst(all, c => c.Code, c => c.Name).Take(Most);
+        var asked = Purpose.Find(purpose ?? "");
+        return new JsonResult(choices.Select(c => new Choice(c.Code, c.Name, asked is not null && Books.Draft.Shown.Accounts.TryFind(c.Code, out var account) ? Showing.Fit.InShort(asked, account) : "")));
     }
+
+    /// <summary>What speaks against an account for a purpose, as it is typed; nothing where it suits or can't be told yet.</summary>
+    [Needs(Need.Reads)]
+    public IActionResult OnGetFit(string? purpose, string? account) =>
+        Purpose.Find(purpose ?? "") is not { } asked || string.IsNullOrWhiteSpace(account) ? Content("")
+        : AccountPick.One(account, Draft.Book.Accounts, asked) switch
+        {
+            { Thing: { } chosen } => Content(Core.Findings.AccountFit.InWords(asked, chosen)),
+            { Fault: { } fault } => Content(fault),
+            _ => Content(""),
+        };
 }

@@ -31,6 +31,9 @@ public sealed class SignInModel(PersonStore people, SessionStore sessions, IPass
     /// <summary>The address to go on to.</summary>
     [BindProperty(SupportsGet = true)]
     public string? Back { get; set; }
+    /// <summary>Asked for within a page whose session has ended, which goes on by itself.</summary>
+    [BindProperty(SupportsGet = true)]
+    public bool Part { get; set; }
     /// <summary>Why it did not work.</summary>
     public string? Fault { get; private set; }
     /// <summary>Proof that the password was right, while the second factor is asked for; null: it is not.</summary>
@@ -40,7 +43,11 @@ public sealed class SignInModel(PersonStore people, SessionStore sessions, IPass
 
     /// <summary>Shows the form.</summary>
     [Needs(Need.Nothing)]
-    public void OnGet(string? fault) => Fault = fault == "outside" ? "The other sign-in knows you, and nobody here has that name. Ask an administrator." : null;
+    public IActionResult OnGet(string? fault)
+    {
+        Fault = fault == "outside" ? "The other sign-in knows you, and nobody here has that name. Ask an administrator." : null;
+        return Shown();
+    }
 
     /// <summary>Goes to the outside identity provider.</summary>
     [Needs(Need.Nothing)]
@@ -65,11 +72,11 @@ public sealed class SignInModel(PersonStore people, SessionStore sessions, IPass
         if (person.SecondFactor is not null)
         {
             Half = halfWay.Protect($"{person.Id}/{person.Stamp}", HalfWay);
-            return Page();
+            return Shown();
         }
         await sessions.Forget(Name!, address, stop);
         await SignedIn.Begin(HttpContext, person, secondFactor: false, stop);
-        return LocalRedirect(Url.IsLocalUrl(Back) ? Back : "/");
+        return GoOn();
     }
 
     /// <summary>Checks the second factor and signs in.</summary>
@@ -88,7 +95,7 @@ public sealed class SignInModel(PersonStore people, SessionStore sessions, IPass
         }
         await sessions.Forget(person.Name, SignedIn.AddressOf(HttpContext), stop);
         await SignedIn.Begin(HttpContext, person, secondFactor: true, stop);
-        return LocalRedirect(Url.IsLocalUrl(Back) ? Back : "/");
+        return GoOn();
     }
 
     async Task<Person?> HalfWayIn(string? half, CancellationToken stop)
@@ -105,7 +112,11 @@ public sealed class SignInModel(PersonStore people, SessionStore sessions, IPass
         }
     }
 
-    async Task<PageResult> Fail(Person? person, string name, string fault, CancellationToken stop)
+    IActionResult GoOn() => Part ? new NoContentResult() : LocalRedirect(Url.IsLocalUrl(Back) ? Back : "/");
+
+    ActionResult Shown() => Part ? Partial("_SignInPart", this) : Page();
+
+    async Task<ActionResult> Fail(Person? person, string name, string fault, CancellationToken stop)
     {
         SecurityEvents.Failed(HttpContext, person?.Id, person is null ? "unknown name" : "wrong password or code");
         if (await sessions.NoteFailure(name, SignedIn.AddressOf(HttpContext), stop))
@@ -116,10 +127,10 @@ public sealed class SignInModel(PersonStore people, SessionStore sessions, IPass
     string Waits(DateTime until) =>
         $"After {SessionStore.MostFailures} failures this name has to wait here for {Math.Max(1, (int)Math.Ceiling((until - clock.GetUtcNow().UtcDateTime).TotalMinutes))} min. Wait, or ask an administrator.";
 
-    PageResult Refuse(string fault)
+    ActionResult Refuse(string fault)
     {
         Fault = fault;
         Response.StatusCode = StatusCodes.Status400BadRequest;
-        return Page();
+        return Shown();
     }
 }

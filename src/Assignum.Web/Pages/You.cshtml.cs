@@ -1,3 +1,4 @@
+using Assignum.Core;
 using Assignum.Storage.People;
 using Assignum.Web.Access;
 using Microsoft.AspNetCore.Authorization;
@@ -27,6 +28,8 @@ public sealed class YouModel(PersonStore people, SessionStore sessions, SecondFa
     public IReadOnlyList<string> Wanting { get; private set; } = [];
     /// <summary>A second factor that is offered: its secret, how it is drawn, and the proof that it was offered here.</summary>
     public (string Secret, string Drawing, string Proof)? Offer { get; private set; }
+    /// <summary>How they read and type.</summary>
+    public Likes Likes => User.Likes();
     /// <summary>What was refused, by field.</summary>
     public (string Field, string Message)? Fault { get; private set; }
     /// <summary>What was done last.</summary>
@@ -50,6 +53,23 @@ public sealed class YouModel(PersonStore people, SessionStore sessions, SecondFa
         await people.SetPassword(Person.Id, hasher.HashPassword(Person, then!), null, CancellationToken.None);
         SecurityEvents.Changed(HttpContext, "password changed", Person.Id);
         return await GoOn("Your password is changed, and every other session of yours has ended.");
+    }
+
+    /// <summary>Keeps how they read and type; what is not among the choices stays as it was.</summary>
+    [Needs(Need.SignedIn)]
+    public async Task<IActionResult> OnPostLikesAsync(string? numbers, string? dates, string? paper)
+    {
+        var likes = Likes;
+        if (Written.NumberChoices.Any(c => c.Word == numbers))
+            likes = likes with { Numbers = numbers! };
+        if (Written.DateChoices.Any(c => c.Word == dates))
+            likes = likes with { Dates = dates! };
+        if (Likes.Papers.Contains(paper))
+            likes = likes with { Paper = paper! };
+        await people.Like(User.Id(), likes, CancellationToken.None);
+        var (number, day) = Written.Of(likes.Numbers, likes.Dates).Example;
+        TempData[nameof(Done)] = $"From now on you read and type {number} and {day}, on {likes.Paper} paper.";
+        return Redirect("/you");
     }
 
     /// <summary>Offers a second factor.</summary>

@@ -9,18 +9,20 @@ public sealed class PickTagHelper : TagHelper
     /// <summary>Address of the list: "/qn/choose/account".</summary>
     public string Pick { get; set; } = "";
 
+    /// <summary>Of accounts: name of the purpose one is wanted for; what does not suit is said while it is typed.</summary>
+    [HtmlAttributeName("pick-for")]
+    public string? For { get; set; }
+
     /// <inheritdoc/>
     public override void Process(TagHelperContext context, TagHelperOutput output)
     {
-        var list = "list-" + Pick.Replace('/', '-');
+        output.Attributes.SetAttribute("data-pick", Pick);
+        output.Attributes.SetAttribute("role", "combobox");
+        output.Attributes.SetAttribute("aria-autocomplete", "list");
+        output.Attributes.SetAttribute("aria-expanded", "false");
         output.Attributes.SetAttribute("autocomplete", "off");
-        output.Attributes.SetAttribute("hx-get", Pick);
-        output.Attributes.SetAttribute("hx-trigger", "input changed delay:100ms, focus once");
-        output.Attributes.SetAttribute("hx-target", "next datalist");
-        output.Attributes.SetAttribute("hx-swap", "innerHTML");
-        output.Attributes.SetAttribute("hx-params", output.Attributes["name"]?.Value?.ToString() ?? "*");
-        var id = list + "-" + context.UniqueId;
-        output.Attributes.SetAttribute("list", id);
-        output.PostElement.AppendHtml($"<datalist id=\"{id}\"></datalist>");
+        output.Attributes.SetAttribute("spellcheck", "false");
+        if (For is not null)
+            output.Attributes.SetAttribute("data-purpose", For);
     }
 }

@@ -12,25 +12,34 @@ static class Show
 
     /// <summary>"−1,204.50": grouped, with a true minus sign.</summary>
     internal static string Amount(decimal amount, int decimals = 2) =>
-        (amount < 0 ? Minus.ToString() : "") + Math.Abs(amount).ToString("N" + decimals, CultureInfo.InvariantCulture);
+        (amount < 0 ? Minus.ToString() : "") + Math.Abs(amount).ToString("N" + decimals, Written.Now);
 
     /// <summary>A quantity or rate without needless zeros.</summary>
     internal static string Plain(decimal number) =>
-        (number < 0 ? Minus.ToString() : "") + Math.Abs(number).ToString("#,##0.############", CultureInfo.InvariantCulture);
+        (number < 0 ? Minus.ToString() : "") + Math.Abs(number).ToString("#,##0.############", Written.Now);
 
     /// <summary>A price or cost of one unit: two decimals, more where they say something.</summary>
-    internal static string UnitAmount(decimal amount) => amount.ToString("#,##0.00####", CultureInfo.InvariantCulture);
+    internal static string UnitAmount(decimal amount) => amount.ToString("#,##0.00####", Written.Now);
 
-    /// <summary>"2 March 2026".</summary>
-    internal static string Day(DateOnly day) => day.ToString("d MMMM yyyy", CultureInfo.InvariantCulture);
+    /// <summary>"2026-03-02", or as whoever reads has chosen.</summary>
+    internal static string Day(DateOnly day) => Written.DayNow(day);
 
-    /// <summary>"2 March 2026, 14:05", in universal time.</summary>
-    internal static string Moment(DateTime moment) => moment.ToString("d MMMM yyyy, HH:mm", CultureInfo.InvariantCulture);
+    /// <summary>The day of a moment.</summary>
+    internal static string Day(DateTime moment) => Day(DateOnly.FromDateTime(moment));
 
-    /// <summary>As a field of a form has it.</summary>
+    /// <summary>"March 2026".</summary>
+    internal static string Month(DateOnly day) => day.ToString("MMMM yyyy", CultureInfo.InvariantCulture);
+
+    /// <summary>"2026-03-02, 14:05", in universal time.</summary>
+    internal static string Moment(DateTime moment) => $"{Day(moment)}, {moment.ToString("HH:mm", CultureInfo.InvariantCulture)}";
+
+    /// <summary>As addresses, files and hidden fields have it.</summary>
     internal static string Field(DateOnly? day) => day?.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture) ?? "";
 
-    /// <summary>"always", "from 1 January 2026", "up to …", "… to …".</summary>
+    /// <summary>The name of a field in words: "ValidFrom" as "Valid from".</summary>
+    internal static string Field(string name) => Title(string.Concat(name[(name.LastIndexOf('.') + 1)..].Select((c, i) => i > 0 && char.IsUpper(c) ? " " + char.ToLowerInvariant(c) : c.ToString())));
+
+    /// <summary>"always", "from 2026-01-01", "up to …", "… to …".</summary>
     internal static string Validity(DateOnly? from, DateOnly? to) => (from, to) switch
     {
         (null, null) => "always",
@@ -40,7 +49,10 @@ static class Show
     };
 
     /// <summary>"1 change", "12 changes".</summary>
-    internal static string Count(long count, string one) => $"{count.ToString("N0", CultureInfo.InvariantCulture)} {one}{(count == 1 ? "" : "s")}";
+    internal static string Count(long count, string one) => $"{count.ToString("N0", Written.Now)} {(count == 1 ? one : Many(one))}";
+
+    /// <summary>"entries" for "entry".</summary>
+    static string Many(string one) => one.EndsWith('y') && one.Length > 1 && !"aeiou".Contains(one[^2], StringComparison.Ordinal) ? one[..^1] + "ies" : one + "s";
 
     /// <summary>Name of a class on screens: "Cost of sales".</summary>
     internal static string Title(AccountClass value) => Title(value.Word());
@@ -52,5 +64,5 @@ static class Show
     internal static string Rung(string name) => string.Join(" + ", name.Split('+').Select(part => FactNames.TryParse(part, out var fact) ? fact.InWords() : part));
 
     /// <summary>A purpose of the formats in words: "cost of sales".</summary>
-    internal static string Purpose(string? name) => name?.Replace('-', ' ') ?? "";
+    internal static string Purpose(string? name) => name is null ? "" : Core.Rulebooks.Purpose.Find(name)?.InWords ?? name.Replace('-', ' ');
 }

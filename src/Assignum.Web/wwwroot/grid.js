@@ -1,5 +1,6 @@
 // The grid: answers where two facts meet. Only what is in view is drawn; everything works from the keyboard.
 (() => {
+  const A = window.Assignum;
   const HEAD = 30, ROW = 44, SIDE = 132, WIDTH = 122;
   const element = (name, className, text) => { const e = document.createElement(name); if (className) e.className = className; if (text !== undefined) e.textContent = text; return e; };
 
@@ -24,8 +25,8 @@
     handler(name) { return this.address + "&handler=" + name; }
 
     async load() {
-      const answer = await fetch(this.handler("cells"), { headers: { Accept: "application/json" } });
-      if (answer.ok) this.take(await answer.json()); else this.tell("The grid could not be read. Load the page again.", true);
+      const answer = await A.ask(this.handler("cells"), { headers: { Accept: "application/json" } }).catch(() => null);
+      if (answer?.ok) this.take(await answer.json()); else this.tell("The grid could not be read. Load the page again.", true);
     }
 
     take(data) {
@@ -141,24 +142,24 @@
       if (!this.editable || this.edit) return;
       const { row, column } = this.at, { answer, open } = this.cell(row, column), fault = this.faults.get(row + ":" + column);
       if (!open) { this.tell("The ladder has no rung for this cell. Add it under Ladder.", true); return; }
-      const box = element("div", "editor"), input = element("input"), list = element("datalist");
-      list.id = "cell-choices"; input.setAttribute("list", list.id); input.autocomplete = "off"; input.setAttribute("aria-label", `${this.data.rows[row].code ?? "any"}, ${this.data.columns[column].code ?? "any"}`);
+      const box = element("div", "editor"), input = element("input");
+      input.autocomplete = "off"; input.spellcheck = false; input.dataset.pick = this.host.dataset.choose; input.dataset.pickGiven = ""; input.setAttribute("role", "combobox"); if (this.host.dataset.purpose) input.dataset.purpose = this.host.dataset.purpose; input.setAttribute("aria-label", `${this.data.rows[row].code ?? "any"}, ${this.data.columns[column].code ?? "any"}`);
       input.value = first ?? fault?.text ?? answer?.[0] ?? "";
       box.style.left = SIDE + column * this.width + "px"; box.style.top = HEAD + row * ROW + "px"; box.style.width = Math.max(this.width, 180) + "px";
-      box.append(input, list); this.board.append(box); this.edit = { box, input, cell: this.seen(row, column) };
-      let asking = 0;
-      const choices = async () => {
-        const mine = ++asking, answer = await fetch(`${this.host.dataset.choose}?q=${encodeURIComponent(input.value)}`);
-        if (answer.ok && mine === asking) list.innerHTML = await answer.text();
-      };
-      input.addEventListener("input", choices); choices();
+      box.append(input); this.board.append(box); this.edit = { box, input, cell: this.seen(row, column) };
       input.addEventListener("keydown", e => {
         e.stopPropagation();
-        if (e.key === "Escape") { e.preventDefault(); this.end(); }
-        else if (e.key === "Enter" || e.key === "Tab") { e.preventDefault(); this.commit(e.key === "Tab" ? 0 : e.shiftKey ? -1 : 1, e.key === "Tab" ? e.shiftKey ? -1 : 1 : 0); }
+        if (e.key === "Escape") {
+          e.preventDefault();
+          const typed = input.value.trim(), was = this.edit.cell.answer?.[0] ?? "";
+          this.end();
+          if (typed !== was) this.tell(`Left as it was: “${typed}” is not saved.`);
+        }
+        else if (e.key === "Enter") { e.preventDefault(); this.commitFirst(e.shiftKey ? -1 : 1); }
+        else if (e.key === "Tab") { e.preventDefault(); this.commit(0, e.shiftKey ? -1 : 1); }
       });
       input.addEventListener("blur", () => { if (this.edit?.input === input) this.commit(0, 0); });
-      input.focus(); if (first === undefined) input.select();
+      input.focus(); if (first === undefined) input.select(); else input.dispatchEvent(new Event("input", { bubbles: true }));
     }
 
     // A cell as it is seen now, by what it stands for and not by where it stands.
@@ -166,7 +167,17 @@
     find(cell) { return { row: this.data.rows.findIndex(r => r.code === cell.down), column: this.data.columns.findIndex(c => c.code === cell.across) }; }
     named(cell) { return [cell.down, cell.across].filter(Boolean).join(" × ") || "any"; }
 
-    end() { const edit = this.edit; this.edit = null; edit?.box.remove(); this.pane.focus(); this.draw(); }
+    // Enter takes the first of what is offered; the cell waits for it and never goes back without a word.
+    async commitFirst(down) {
+      const edit = this.edit, typed = edit.input.value.trim();
+      if (typed === (edit.cell.answer?.[0] ?? "") || typed === "") { this.commit(down, 0); return; }
+      const first = await A.pickFirst(edit.input).catch(() => typed);
+      if (this.edit !== edit) return;
+      edit.input.value = first;
+      this.commit(down, 0);
+    }
+
+    end() { A.closePicks(); const edit = this.edit; this.edit = null; edit?.box.remove(); this.pane.focus(); this.draw(); }
 
     commit(down, right) {
       // What was seen when the typing began; the grid may have been drawn anew since, and others may have been there.
@@ -230,12 +241,12 @@
       this.tell("Saving …"); this.pane.setAttribute("aria-busy", "true");
       let answer;
       try {
-        const token = JSON.parse(document.body.getAttribute("hx-headers"));
-        const response = await fetch(this.handler("cells"), { method: "POST", headers: { "Content-Type": "application/json", ...token }, body: JSON.stringify(body) });
+        const response = await A.ask(this.handler("cells"), { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
+        if (!response) { this.keep(cells, "Not saved: you are not signed in. What you typed stands in the cells; press Enter in one of them to send it again."); return; }
         answer = response.ok ? await response.json() : null;
       } catch { answer = null; }
       this.pane.removeAttribute("aria-busy");
-      if (!answer) { if (isUndo) this.undone.push(cells); this.tell("The server did not answer as it should. Nothing was changed; load the page again and repeat the act.", true); return; }
+      if (!answer) { if (isUndo) this.undone.push(cells); this.keep(cells, "The server did not answer as it should, and nothing was changed. What you typed stands in the cells; press Enter in one of them to try again."); return; }
       this.faults.clear();
       if (answer.faults.length) {
         for (const [i, message] of answer.faults) if (i >= 0) { const { row, column } = this.find(cells[i]); this.faults.set(row + ":" + column, { message, text: cells[i].text }); }
@@ -246,14 +257,24 @@
       this.take(answer.grid);
       // What stands there now is what an undo must still find there.
       if (!isUndo) this.undone.push(before.map(cell => { const { row, column } = this.find(cell); return row < 0 || column < 0 ? cell : { ...this.seen(row, column), text: cell.text }; }));
-      this.tell(isUndo ? `Undone: ${this.named(cells[0])} ${cells[0].text ? "says " + cells[0].text + " again" : "falls back again"}${cells.length > 1 ? `, and ${cells.length - 1} more` : ""}.` : answer.said);
+      this.warn(answer.warnings); this.tell(isUndo ? `Undone: ${this.named(cells[0])} ${cells[0].text ? "says " + cells[0].text + " again" : "falls back again"}${cells.length > 1 ? `, and ${cells.length - 1} more` : ""}.` : answer.said);
       document.body.dispatchEvent(new CustomEvent("draft-seen", { detail: { text: answer.draft, stamp: answer.stamp } }));
+    }
+
+    // What could not be saved stays to be seen, each in its cell.
+    keep(cells, why) {
+      this.pane.removeAttribute("aria-busy"); this.faults.clear();
+      for (const cell of cells) { const { row, column } = this.find(cell); if (row >= 0 && column >= 0) this.faults.set(row + ":" + column, { message: "not saved", text: cell.text }); }
+      this.tell(why, true); this.draw();
     }
 
     open() {
       const { row, column } = this.at, value = (name, code) => code === null ? "" : `&${name}=${encodeURIComponent(code)}`;
       window.htmx.ajax("GET", this.handler("cell") + value("row", this.data.rows[row].code) + value("column", this.data.columns[column].code), { target: "#drawer" });
     }
+
+    // What was taken and yet speaks against itself.
+    warn(warnings) { this.warned?.remove(); this.warned = null; if (!warnings?.length) return; this.warned = element("p", "said caution", warnings.join(" ")); this.warned.setAttribute("role", "status"); this.said.after(this.warned); }
 
     tell(text, fault) { this.said.textContent = text; this.said.classList.toggle("fault", !!fault); this.said.setAttribute("role", fault ? "alert" : "status"); }
   }

@@ -33,7 +33,7 @@
   const draft = document.querySelector("[data-draft]"), note = document.getElementById("draft-note"), ASK = 4000;
   const showDraft = (text, stamp) => { draft.textContent = text; document.body.dataset.stamp = stamp; };
   const askDraft = async () => {
-    const answer = await fetch(`/${document.body.dataset.company}/draft-state?stamp=${encodeURIComponent(document.body.dataset.stamp)}&since=${document.body.dataset.since}`, { headers: { Accept: "application/json" } });
+    const answer = await fetch(`/${document.body.dataset.company}/draft-state?stamp=${encodeURIComponent(document.body.dataset.stamp)}&since=${document.body.dataset.since}`, { headers: { Accept: "application/json", "X-Part": "yes" } });
     if (answer.status !== 200) return;
     const { text, stamp, said, more, since } = await answer.json();
     showDraft(text, stamp); document.body.dataset.since = since;
@@ -69,7 +69,7 @@
 
   document.addEventListener("click", e => {
     if (e.target.closest("[data-fold]")) { const folded = localStorage.getItem("folded") !== "yes"; localStorage.setItem("folded", folded ? "yes" : "no"); fold(folded); }
-    else if (e.target.closest("[data-close]")) { e.preventDefault(); close(); }
+    else if (e.target.closest("[data-close]")) { e.preventDefault(); window.Assignum.mayLose(drawer).then(lose => { if (lose) close(); }); }
     else if (e.target.closest("[data-pin]")) { e.preventDefault(); pin(); }
     else if (found && !e.target.closest(".find")) found.replaceChildren();
     const all = e.target.closest("[data-all]");
@@ -91,7 +91,7 @@
 
   document.addEventListener("keydown", e => {
     if ((e.key === "k" && (e.ctrlKey || e.metaKey)) || (e.key === "/" && !typing(e))) { if (find) { e.preventDefault(); find.focus(); find.select(); } return; }
-    if (e.key === "Escape") { if (keys?.open) return; const menu = document.querySelector("details.more[open]"); if (menu) { menu.open = false; menu.querySelector("summary").focus(); return; } if (close()) e.preventDefault(); return; }
+    if (e.key === "Escape") { if (keys?.open) return; const menu = document.querySelector("details.more[open]"); if (menu) { menu.open = false; menu.querySelector("summary").focus(); return; } if (drawer?.childElementCount) { e.preventDefault(); window.Assignum.mayLose(drawer).then(lose => { if (lose) close(); }); } return; }
     if (typing(e) || e.ctrlKey || e.metaKey || e.altKey) return;
     if (e.key === "?") { keys?.showModal(); }
     else if (e.key === "n") { const add = document.querySelector("[data-add]"); if (add) { e.preventDefault(); add.click(); } }
@@ -147,9 +147,9 @@
   // A line is added to the try-out when the last one is begun, so that the keyboard never leaves the table.
   const grow = body => {
     const next = body.lastElementChild.cloneNode(true), n = body.children.length;
-    next.querySelectorAll("[id]").forEach(i => { i.id = i.id.replace(/(\d+)$/, "") + (i.matches("datalist") ? "new" + n : n); });
-    next.querySelectorAll("input[list]").forEach(i => i.setAttribute("list", i.nextElementSibling.id));
-    next.querySelectorAll("[name]").forEach(i => { i.name = i.name.replace(/\[\d+\]/, `[${n}]`); if (i.hasAttribute("hx-params")) i.setAttribute("hx-params", i.name); if (i.type !== "checkbox") i.value = i.dataset.start || ""; });
+    next.querySelectorAll("[id]").forEach(i => { i.id = i.id.replace(/(\d+)$/, "") + n; });
+    next.querySelectorAll(".warns").forEach(w => w.remove()); next.querySelectorAll("[data-taken]").forEach(i => { delete i.dataset.taken; });
+    next.querySelectorAll("[name]").forEach(i => { i.name = i.name.replace(/\[\d+\]/, `[${n}]`); if (i.type !== "checkbox") i.value = i.dataset.start || ""; });
     next.querySelectorAll("[data-clear]").forEach(x => x.replaceChildren());
     body.append(next);
     window.htmx?.process(next);

@@ -34,14 +34,6 @@ public sealed class AccountModel(ChartStore charts, AccountStore accounts, Panel
     public async Task<IActionResult> OnGetNumberAsync([FromQuery] AccountForm form, [FromRoute] string number) =>
         Partial("_NumberAnswer", NumberPanel.Of(this, await Chart(), form, number == "-" ? null : number));
 
-    /// <summary>Offers activities while somebody types.</summary>
-    [Needs(Need.Reads)]
-    public IActionResult OnGetActivities(string? activity)
-    {
-        var sought = new Sought(Pick.CodeOf(activity));
-        return Partial("_Activities", sought.BestFirst(Formats.Charts.Activities.All, a => a.Code, a => a.Name).Take(20).ToList());
-    }
-
     /// <summary>Adds or changes an account.</summary>
     [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostAsync([FromForm] AccountForm form, string? then)

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Assignum.Storage.Settings;
 
 namespace Assignum.Web.Pages.Groups;
@@ -27,8 +26,8 @@ public sealed class GroupForm
     /// <summary>The cost that was typed, or why it can't be read.</summary>
     internal (decimal? Cost, Refusal? Refusal) ReadCost() =>
         string.IsNullOrWhiteSpace(Cost) ? (null, null)
-        : decimal.TryParse(Cost, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var typed) ? (typed, null)
-        : (null, new Refusal("cost", $"Cost “{Cost}” can't be read. Write it with a decimal point, such as 3.40."));
+        : Core.Written.Now.TryNumber(Cost, out var typed) && typed >= 0 ? (typed, null)
+        : (null, new Refusal("cost", Sending.Typed.NotANumber(Cost) + " A cost is 0 or more."));
 
     internal static string? Text(string? text) => string.IsNullOrWhiteSpace(text) ? null : text.Trim();
 }

@@ -47,7 +47,7 @@ public sealed class GapsModel(RuleCells cells, SeenStore events, Coverages cover
         if (!await Measure(purpose))
             return NotFound();
         Typed = (when ?? "", account ?? "");
-        var picked = AccountPick.One(account, [.. Draft.Book.Accounts.Where(a => a.Kind == AccountKind.Posting)], Purpose);
+        var picked = AccountPick.One(account, Draft.Book.Accounts, Purpose);
         if (picked.Thing is not { } chosen)
             return Refuse(picked.Fault ?? "No account is typed. Type a number or any part of a name.");
         var facts = (when ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(line => line.Split('=', 2)).Where(p => p.Length == 2 && FactNames.TryParse(p[0], out _))

@@ -59,4 +59,5 @@ public sealed record CellSent(string? Row, string? Column, string? Text, string?
 /// <param name="Said">What was done.</param>
 /// <param name="Draft">"Draft 8: 12 changes", as the head of the page says it.</param>
 /// <param name="Stamp">The state of the settings now.</param>
-public sealed record CellsAnswered(IReadOnlyList<object[]> Faults, GridData? Grid, string? Said, string Draft, string Stamp);
+/// <param name="Warnings">What was taken, and yet has something that speaks against it.</param>
+public sealed record CellsAnswered(IReadOnlyList<object[]> Faults, GridData? Grid, string? Said, string Draft, string Stamp, IReadOnlyList<string> Warnings);

@@ -86,7 +86,6 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
             return BadRequest();
         var grid = RuleGrid();
         var (edits, places, faults) = (new List<CellEdit>(), new List<int>(), new List<object[]>());
-        var posting = Draft.Book.Accounts.Where(a => a.Kind == AccountKind.Posting).ToList();
         var picked = new Dictionary<string, Picked<Account>>(StringComparer.Ordinal);
         for (var i = 0; i < cellsSent.Length; i++)
         {
@@ -97,7 +96,7 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
                 continue;
             }
             if (!picked.TryGetValue(text, out var account))
-                picked[text] = account = text.Length == 0 ? default : AccountPick.One(text, posting, Purpose);
+                picked[text] = account = text.Length == 0 ? default : AccountPick.One(text, Draft.Book.Accounts, Purpose);
             if (account.Fault is { } fault)
                 faults.Add([i, fault]);
             else if (cell.Typed || cell.Own is not null || account.Thing is null || !Fold.Same(grid.At(cell.Row, cell.Column).Account?.Number, account.Thing.Number))
@@ -109,7 +108,8 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
         if (faults.Count == 0 && edits.Count > 0)
             faults.AddRange((await cells.Set(Company.Id, UserId, Purpose, edits, Date, Stop)).Select(f => (object[])[f.Edit < 0 ? -1 : places[f.Edit], f.Message]));
         var now = await cache.Of(Company.Id, Stop);
-        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : Grid(now), edits.Count == 0 ? "Nothing changes: these cells say that already." : $"{Show.Count(edits.Count, "cell")} changed in draft {now.State.Draft}.", DraftStateModel.TextOf(now.State, now.Changes.Count), DraftStateModel.StampOf(now.State)));
+        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : Grid(now), edits.Count == 0 ? "Nothing changes: these cells say that already." : $"{Show.Count(edits.Count, "cell")} changed in draft {now.State.Draft}.", DraftStateModel.TextOf(now.State, now.Changes.Count), DraftStateModel.StampOf(now.State),
+            faults.Count > 0 ? [] : [.. picked.Values.Select(p => p.Thing).OfType<Account>().DistinctBy(a => a.Number).Select(a => Core.Findings.AccountFit.InWords(Purpose, a)).Where(w => w.Length > 0).Take(3)]));
     }
 
     /// <summary>Opens the trail of a cell.</summary>

@@ -44,7 +44,7 @@ public sealed class RuleForm
                 return (null, new Refusal(fact.Name(), fault));
             when.Add(new FactValue(fact, code!));
         }
-        var account = AccountPick.One(Account, [.. book.Accounts.Where(a => a.Kind == AccountKind.Posting)], purpose);
+        var account = AccountPick.One(Account, book.Accounts, purpose);
         if (account.Thing is null)
             return (null, new Refusal("account", account.Fault ?? "The rule has no account. Type a number or any part of a name."));
         return (new Rule { Id = "", Purpose = purpose, When = when, Account = account.Thing.Number, From = From, To = To, Note = string.IsNullOrWhiteSpace(Note) ? null : Note.Trim() }, null);

@@ -94,7 +94,7 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
         var options = Draft.Book.Company.Options;
         return Drawer("_Options", new OptionsPanel(this,
             new OptionsForm { TaxRounding = Words<TaxRounding>.Of(options.TaxRounding),
-            TaxTolerance = options.TaxTolerance?.ToString(CultureInfo.InvariantCulture), SeparateDiscounts = options.SeparateDiscounts,
+            TaxTolerance = options.TaxTolerance?.ToString(Written.Now), SeparateDiscounts = options.SeparateDiscounts,
             PerpetualStock = options.PerpetualStock, Seen = SettingKinds.Options.SeenOf(options) }, null));
     }
 
@@ -105,8 +105,8 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
         decimal? tolerance = null;
         if (TaxCodeForm.Text(form.TaxTolerance) is { } typed)
         {
-            if (!decimal.TryParse(typed, NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var read))
-                return Drawer("_Options", new OptionsPanel(this, form, new Refusal("taxTolerance", $"Tolerance “{typed}” can't be read. Write an amount with a decimal point, such as 0.02.")));
+            if (!Written.Now.TryNumber(typed, out var read))
+                return Drawer("_Options", new OptionsPanel(this, form, new Refusal("taxTolerance", Sending.Typed.NotANumber(typed))));
             tolerance = read;
         }
         var options = new CompanyOptions { SeparateDiscounts = form.SeparateDiscounts, PerpetualStock = form.PerpetualStock, TaxTolerance = tolerance, TaxRounding = Words<TaxRounding>.TryParse(form.TaxRounding ?? "", out var rounding) ? rounding : TaxRounding.Document };
@@ -126,7 +126,7 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
 
     Refusal? Account(Purpose purpose, string code, string? typed, string? seen, List<(Purpose, CellEdit, DateOnly)> accounts)
     {
-        var picked = AccountPick.One(typed, [.. Draft.Book.Accounts.Where(a => a.Kind == AccountKind.Posting)], purpose);
+        var picked = AccountPick.One(typed, Draft.Book.Accounts, purpose);
         if (picked.Fault is { } fault)
             return new Refusal(purpose.Name, fault);
         var (id, account) = seen?.Split('=', 2) is [var was, var on] ? (was, on) : (null, (string?)null);

@@ -66,7 +66,7 @@ public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider
         if (faults.Count == 0 && edits.Count > 0)
             faults.AddRange((await taxes.Set(Company.Id, UserId, edits, Date, Stop)).Select(f => (object[])[f.Edit < 0 ? -1 : places[f.Edit], f.Message]));
         var now = await cache.Of(Company.Id, Stop);
-        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : Grid(now), edits.Count == 0 ? "Nothing changes: these cells say that already." : $"{Show.Count(edits.Count, "cell")} changed in draft {now.State.Draft}.", DraftStateModel.TextOf(now.State, now.Changes.Count), DraftStateModel.StampOf(now.State)));
+        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : Grid(now), edits.Count == 0 ? "Nothing changes: these cells say that already." : $"{Show.Count(edits.Count, "cell")} changed in draft {now.State.Draft}.", DraftStateModel.TextOf(now.State, now.Changes.Count), DraftStateModel.StampOf(now.State), []));
     }
 
     /// <summary>Opens what holds in a cell.</summary>
@@ -76,12 +76,6 @@ public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider
         var key = RuleKey.TextOf("tax", new TaxRule { TaxArea = Asked(Area), PartyTaxGroup = row, ItemTaxGroup = column, TaxCode = "" }.When());
         return Drawer("_Cell", new TaxCellPanel(this, row, column, TaxGrid(Books).At(row, column), [.. Draft.Book.TaxRules.Where(r => RuleKey.TextOf("tax", r.When()) == key)]));
     }
-
-    /// <summary>Tax codes to choose from while a cell is typed.</summary>
-    [Needs(Need.Reads)]
-    public IActionResult OnGetChoices(string? q) =>
-        Content(string.Concat(Draft.Book.TaxCodes.Where(t => Fold.Of($"{t.Code} {t.Name}").Contains(Fold.Of(q ?? ""), StringComparison.Ordinal)).Take(50)
-            .Select(t => $"<option value=\"{System.Text.Encodings.Web.HtmlEncoder.Default.Encode(t.Code)}\">{System.Text.Encodings.Web.HtmlEncoder.Default.Encode(t.Name)}</option>")), "text/html");
 
     TaxGrid TaxGrid(CompanyBooks books) => new(books.Draft.Shown, Asked(Area), Date);
 

@@ -51,9 +51,9 @@ public sealed class TaxCodeForm
         Components = [.. code.Components.Select(c => new ComponentForm
         {
             Code = c.Code, Authority = c.Authority, OnPrevious = c.Base == TaxBase.NetAndPrevious,
-                Recoverable = c.RecoverablePercent.ToString(Exactly, CultureInfo.InvariantCulture),
+                Recoverable = c.RecoverablePercent.ToString(Exactly, Written.Now),
             Rates = string.Join('\n', c.Rates.Select(r =>
-                string.Create(CultureInfo.InvariantCulture, $"{r.From:yyyy-MM-dd} {r.Percent.ToString(Exactly, CultureInfo.InvariantCulture)}"))),
+                $"{Written.DayNow(r.From)} {r.Percent.ToString(Exactly, Written.Now)}")),
         })],
     };
 
@@ -82,13 +82,14 @@ public sealed class TaxCodeForm
         var rates = new List<TaxRate>();
         foreach (var line in (form.Rates ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries))
         {
-            var parts = line.TrimEnd('%').Split([' ', '\t', ';'], StringSplitOptions.RemoveEmptyEntries);
-            if (parts is not [var day, var number] || !DateOnly.TryParseExact(day, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var from) || !decimal.TryParse(number, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var percent))
-                return (null, $"Rate “{line}” can't be read. Write the day it begins and per cent, such as 2026-01-01 20.");
+            // A day in words has blanks of its own; the per cent stand last.
+            var parts = line.TrimEnd('%', ' ').Split([' ', '\t', ';'], StringSplitOptions.RemoveEmptyEntries);
+            if (!Written.Now.TryDay(string.Join(' ', parts.SkipLast(1)), out var from) || !Written.Now.TryNumber(parts[^1], out var percent) || percent < 0)
+                return (null, $"Rate “{line}” can't be read. Write the day it begins and per cent, such as {Written.DayNow(new(2026, 1, 1))} 20.");
             rates.Add(new(from, percent));
         }
         var recoverable = 100m;
-        if (Text(form.Recoverable) is { } typed && !decimal.TryParse(typed.TrimEnd('%', ' '), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out recoverable))
+        if (Text(form.Recoverable) is { } typed && !Written.Now.TryNumber(typed.TrimEnd('%', ' '), out recoverable))
             return (null, $"Recoverable “{typed}” can't be read. Write per cent from 0 to 100.");
         return (new TaxComponent { Code = Text(form.Code), Authority = Pick.CodeOf(form.Authority) is { Length: > 0 } authority ? authority : null, Base = form.OnPrevious ? TaxBase.NetAndPrevious : TaxBase.Net, RecoverablePercent = recoverable, Rates = [.. rates.OrderBy(r => r.From)] }, null);
     }

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Core.Groups;
@@ -73,9 +72,9 @@ public sealed class TryOutForm
         {
             if (string.IsNullOrWhiteSpace(text))
                 return null;
-            if (decimal.TryParse(text.Replace("\u2212", "-", StringComparison.Ordinal).Trim(), NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number))
+            if (Written.Now.TryNumber(text, out var number))
                 return number;
-            faults[field] = $"“{text}” can't be read as a number. Write it with a decimal point, such as 2.50.";
+            faults[field] = Sending.Typed.NotANumber(text);
             return null;
         }
 

@@ -1,0 +1,28 @@
+-- Makes possible: numbers, dates and paper as each person chooses; findings accepted with a reason until a day; documents and entries found by their numbers.
+
+alter table app_user
+    add numbers text not null default 'point' check (numbers in ('point', 'comma', 'space')),
+    add dates text not null default 'iso' check (dates in ('iso', 'dots', 'words')),
+    add paper text not null default 'light' check (paper in ('light', 'dark'));
+grant update (numbers, dates, paper) on app_user to assignum_app;
+
+-- Kept beside the rulebook and not in it: an acceptance holds for the draft and for what is released alike.
+create table accepted_finding (
+    company_id integer not null references company,
+    id integer generated always as identity,
+    finding text not null,
+    message text not null,
+    reason text not null,
+    until date not null,
+    user_id integer not null references app_user,
+    at timestamptz not null default now(),
+    ended_at timestamptz,
+    ended_by integer references app_user,
+    primary key (company_id, id));
+create unique index accepted_finding_once on accepted_finding (company_id, finding) where ended_at is null;
+grant select, insert on accepted_finding to assignum_app;
+grant update (ended_at, ended_by) on accepted_finding to assignum_app;
+
+create index event_by_number on event (company_id, upper(number) text_pattern_ops) where number is not null;
+create index event_by_source_id on event (company_id, upper(source_id) text_pattern_ops);
+create index entry_by_number on entry (company_id, number);
