@@ -47,7 +47,7 @@ static class ChartCommand
         if (ChartFields.All.Where(f => f.Required && !mapping.Columns.ContainsKey(f.Name)).Select(f => f.Name).ToList() is { Count: > 0 } missing)
             return Refuse($"No column gives {string.Join(" and ", missing)}. Name it under columns of a mapping, and give that with --map.", ExitCode.WrongUse);
         var empty = new ChartBook(new Rulebook { Company = new Company("", "", "EUR", new CompanyOptions()) });
-        var plan = ChartImport.Plan(ChartSheet.Rows(sheet, mapping), empty, mapping.Placing, mapping.KindsGiven);
+        var plan = ChartImport.Plan(ChartSheet.Rows(sheet, mapping), empty, mapping.Placing, mapping.KindsGiven, mapping.Lenience);
         using var accounts = new WholeFile(into);
         using var refusals = new WholeFile(refused);
         AccountsJson.Write(accounts.Stream, plan.ParentsFirst().Select(r => r.Account!));

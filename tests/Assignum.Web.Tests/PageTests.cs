@@ -68,7 +68,7 @@ public sealed class RulesAndTryOutTests(App app) : IClassFixture<App>
     public async Task What_would_be_held_is_named_with_a_link_to_its_mend_and_is_not_posted()
     {
         var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/try-out?party=C-70&item=SEED-04");
-        Assert.Contains("No tax rule answers for party tax group ABROAD, item tax group REDUCED", ines.Text, StringComparison.Ordinal);
+        Assert.Contains("No tax code holds for party tax group ABROAD, item tax group REDUCED", ines.Text, StringComparison.Ordinal);
         Assert.NotNull(ines.Page.QuerySelector("#result a[href='/qn/tax']"));
 
         await ines.Submit("#try", ("Lines[0].Price", "10"));
@@ -116,7 +116,7 @@ public sealed class GroupsTaxAndJournalTests(App app) : IClassFixture<App>
         await ines.Submit("#drawer form", ("Code", "BULBS"), ("Name", "Bulbs"), ("TaxGroup", "REDUCED"));
         await (await ines.Follow()).Get("/qn/groups/item?handler=member&group=BULBS");
         await ines.Submit("#drawer form", ("Code", "BULB-01"), ("Name", "Snowdrop, 25"), ("Kind", "stock"), ("Cost", "3,40"));
-        Assert.Contains("decimal point", ines.Page.QuerySelector("#drawer .fault")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("You write numbers as 1,234.50", ines.Page.QuerySelector("#drawer .fault")!.TextContent, StringComparison.Ordinal);
         await ines.Submit("#drawer form", ("Code", "BULB-01"), ("Name", "Snowdrop, 25"), ("Kind", "stock"), ("Cost", "3.40"));
         Assert.Contains("BULB-01 Snowdrop, 25 stock BULBS", Assert.Single((await ines.Follow()).Rows()), StringComparison.Ordinal);
     }

@@ -136,7 +136,7 @@ public sealed class RulePageTests(App app) : IClassFixture<App>
     {
         var vera = await (await Visitor.SignedIn(app, "vera")).Get("/qn/rules/revenue/ladder?handler=moves&r=itemGroup&r=itemGroup%2BpartyGroup&r=item&r=default");
         Assert.Contains("SEEDS × TRADE", vera.Text, StringComparison.Ordinal);
-        Assert.Contains("No tax rule answers where party tax group ABROAD", (await vera.Get("/qn/editions?handler=findings")).Text, StringComparison.Ordinal);
+        Assert.Contains("No tax code is set where ABROAD", (await vera.Get("/qn/editions?handler=findings")).Text, StringComparison.Ordinal);
         Assert.Contains(" %", (await vera.Get("/qn/rules/revenue?handler=meters")).Text, StringComparison.Ordinal);
     }
 
@@ -145,7 +145,7 @@ public sealed class RulePageTests(App app) : IClassFixture<App>
     {
         var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/rules/revenue?handler=rule&rung=itemGroup&itemGroup=TOOLS");
         await ines.Submit("#drawer form", ("Account", "4030"), ("From", "2027-01-01"));
-        Assert.Contains("their dates overlap. End one before the other begins", ines.Page.QuerySelector("#drawer .fault")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("hold on the same days. End one before the other begins", ines.Page.QuerySelector("#drawer .fault")!.TextContent, StringComparison.Ordinal);
         await ines.Get("/qn/rules/revenue/list");
         await ines.Get(ines.Page.QuerySelectorAll("#rung-itemGroup + table tr").First(r => r.TextContent.Contains("TOOLS", StringComparison.Ordinal)).QuerySelector("a")!.GetAttribute("href")!);
         ines.Page.QuerySelector("#rule-last")!.SetAttribute("value", "2026-12-31");

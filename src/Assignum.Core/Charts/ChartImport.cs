@@ -13,12 +13,17 @@ public static class ChartImport
     /// <param name="chart">The chart they join.</param>
     /// <param name="placing">How rows find their place.</param>
     /// <param name="kindsGiven">The file says which rows are headings; otherwise whatever has something below it becomes one.</param>
-    public static ChartPlan Plan(IReadOnlyList<ChartRow> rows, ChartBook chart, Placing placing = Placing.ByColumn, bool kindsGiven = true)
+    /// <param name="lenience">What becomes of rows that name what nobody has; null: they are refused.</param>
+    public static ChartPlan Plan(IReadOnlyList<ChartRow> rows, ChartBook chart, Placing placing = Placing.ByColumn, bool kindsGiven = true, ChartLenience? lenience = null)
     {
         if (placing == Placing.ByNumber)
             rows = PlacedByNumber(rows, chart.Book);
-        var plan = new Planning(rows, chart, kindsGiven);
-        return new ChartPlan([.. rows.Select(plan.FateOf)]);
+        var (taken, made, taxCodes, itemTaxGroups) = (lenience ?? ChartLenience.None).Apply(rows, chart);
+        var plan = new Planning(taken, chart, kindsGiven, taxCodes, itemTaxGroups);
+        return new ChartPlan([.. taken.Select(row => plan.FateOf(row) is var fate && made.Contains(row) && fate.Fate == ChartRowFate.New ? fate with { Why = "made, because rows stand under it" } : fate)])
+        {
+            TaxCodes = taxCodes, ItemTaxGroups = itemTaxGroups,
+        };
     }
 
     static List<ChartRow> PlacedByNumber(IReadOnlyList<ChartRow> rows, Rulebook book)
@@ -59,7 +64,7 @@ public static class ChartImport
         readonly HashSet<string> taxCodes, itemTaxGroups;
         readonly Dictionary<ChartRow, PlannedRow> planned = new(ReferenceEqualityComparer.Instance);
 
-        internal Planning(IReadOnlyList<ChartRow> rows, ChartBook chart, bool kindsGiven)
+        internal Planning(IReadOnlyList<ChartRow> rows, ChartBook chart, bool kindsGiven, IReadOnlyList<string> newTaxCodes, IReadOnlyList<string> newItemTaxGroups)
         {
             (this.chart, this.kindsGiven) = (chart, kindsGiven);
             var book = chart.Book;
@@ -67,8 +72,8 @@ public static class ChartImport
                 if (Fold.Of(row.Number) is { Length: > 0 } number)
                     firstByNumber.TryAdd(number, row);
             haveBelow = [.. firstByNumber.Values.Where(r => r.Parent.Length > 0).Select(r => Fold.Of(r.Parent))];
-            taxCodes = [.. book.TaxCodes.Select(t => Fold.Of(t.Code))];
-            itemTaxGroups = [.. book.ItemTaxGroups.Select(g => Fold.Of(g.Code))];
+            taxCodes = [.. book.TaxCodes.Select(t => t.Code).Concat(newTaxCodes).Select(Fold.Of)];
+            itemTaxGroups = [.. book.ItemTaxGroups.Select(g => g.Code).Concat(newItemTaxGroups).Select(Fold.Of)];
             var parents = firstByNumber.Where(r => r.Value.Parent.Length > 0).ToDictionary(r => r.Key, r => Fold.Of(r.Value.Parent));
             foreach (var node in chart.Tree.Nodes)
                 if (node.Account.Parent is { } parent && !parents.ContainsKey(node.Fold))
@@ -107,13 +112,13 @@ public static class ChartImport
             : null;
 
         static FieldFault? WordRefusal(ChartRow row) =>
-            Unknown<AccountClass>(row, "class", row.Class, "")
-            ?? Unknown<AccountKind>(row, "kind", row.Kind, ", or leave it empty for posting")
-            ?? Unknown<Control>(row, "control", row.Control, ", or leave it empty")
-            ?? Unknown<ManualPolicy>(row, "manual", row.Manual, ", or leave it empty")
+            UnknownWord<AccountClass>(row, "class", row.Class, "")
+            ?? UnknownWord<AccountKind>(row, "kind", row.Kind, ", or leave it empty for posting")
+            ?? UnknownWord<Control>(row, "control", row.Control, ", or leave it empty")
+            ?? UnknownWord<ManualPolicy>(row, "manual", row.Manual, ", or leave it empty")
             ?? (row.Active.Length > 0 && YesOrNo(row.Active) is null ? new("active", $"“{row.Active}” says neither yes nor no for account {row.Number}. Write yes or no.") : null);
 
-        static FieldFault? Unknown<T>(ChartRow row, string field, string word, string or) where T : struct, Enum =>
+        static FieldFault? UnknownWord<T>(ChartRow row, string field, string word, string or) where T : struct, Enum =>
             word.Length == 0 || Words<T>.TryRead(word, out _) ? null
             : new(field, $"{char.ToUpperInvariant(field[0])}{field[1..]} {word} of account {row.Number} is not known. Write one of {string.Join(", ", Words<T>.All)}{or}.");
 
@@ -127,9 +132,9 @@ public static class ChartImport
             if (cyclic.Contains(Fold.Of(row.Number)))
                 return new("parent", $"Account {row.Number} stands, by way of its parent {row.Parent}, under itself. Give it another parent.");
             if (firstByNumber.TryGetValue(parent, out var above))
-                return FateOf(above).Fate == ChartRowFate.Refused ? new("parent", $"Its parent {row.Parent} in line {above.Line} is refused. Mend that row first.") : null;
+                return FateOf(above).Fate == ChartRowFate.Refused ? new("parent", $"Its parent {row.Parent} in line {above.Line} is refused. Fix that row first.") : null;
             return chart.Tree.Find(row.Parent) is not null ? null
-                : new("parent", $"Its parent {row.Parent} is neither in the file nor in the chart. Add a row for {row.Parent}, or correct the parent.");
+                : new("parent", $"Its parent {row.Parent} is neither in the file nor in the chart. Add a row for {row.Parent}, correct the parent, or choose above what becomes of missing parents.");
         }
 
         // Of file and chart together: an account that the file only moves takes those below it along.
@@ -151,8 +156,8 @@ public static class ChartImport
         }
 
         FieldFault? CodeRefusal(ChartRow row) =>
-            row.TaxCode.Length > 0 && !taxCodes.Contains(Fold.Of(row.TaxCode)) ? new("taxCode", $"There is no tax code {row.TaxCode} for account {row.Number}. Add it on the tax page, or leave the cell empty.")
-            : row.ItemTaxGroup.Length > 0 && !itemTaxGroups.Contains(Fold.Of(row.ItemTaxGroup)) ? new("itemTaxGroup", $"There is no item tax group {row.ItemTaxGroup} for account {row.Number}. Add it on the tax page, or leave the cell empty.")
+            row.TaxCode.Length > 0 && !taxCodes.Contains(Fold.Of(row.TaxCode)) ? new("taxCode", $"There is no tax code {row.TaxCode} for account {row.Number}. Add it on the tax page, leave the cell empty, or choose above what becomes of unknown tax settings.")
+            : row.ItemTaxGroup.Length > 0 && !itemTaxGroups.Contains(Fold.Of(row.ItemTaxGroup)) ? new("itemTaxGroup", $"There is no item tax group {row.ItemTaxGroup} for account {row.Number}. Add it on the tax page, leave the cell empty, or choose above what becomes of unknown tax settings.")
             : null;
 
         // The plan binds a number that is new; one the chart has already was let in before.

@@ -52,6 +52,12 @@ public sealed record PlannedRow(ChartRow Row, ChartRowFate Fate, Account? Accoun
 /// <param name="Rows">All rows, in the order of the file.</param>
 public sealed record ChartPlan(IReadOnlyList<PlannedRow> Rows)
 {
+    /// <summary>Tax codes that are made with it, without rates.</summary>
+    public IReadOnlyList<string> TaxCodes { get; init; } = [];
+    /// <summary>Item tax groups that are made with it.</summary>
+    public IReadOnlyList<string> ItemTaxGroups { get; init; } = [];
+
+
     /// <summary>Rows with a fate.</summary>
     public int Count(ChartRowFate fate) => Rows.Count(r => r.Fate == fate);
 

@@ -61,6 +61,14 @@ public static class Whereabouts
         return new(purpose, account, book.RungOf(answer), book.RuleOf(answer), answer.Purpose, account.WhyNotPostable(date));
     }
 
+    /// <summary>The facts of an item as if it were in another group.</summary>
+    public static Facts FactsInGroup(CompiledRulebook book, string item, string group)
+    {
+        var facts = FactsOf(book, new Asked { Item = item });
+        book.Set(facts, Fact.ItemGroup, group);
+        return facts;
+    }
+
     /// <summary>The facts that follow from what is asked.</summary>
     public static Facts FactsOf(CompiledRulebook book, Asked asked)
     {

@@ -20,11 +20,14 @@ public static class ChartSheet
     {
         var classes = Folded(mapping.Classes);
         var kinds = Folded(mapping.Kinds);
+        var values = ChartMapping.FieldsOfValues.Keys.ToDictionary(f => f, f => Folded(mapping.MeaningsOf(f)));
         return [.. Below(sheet, mapping).Select(row => new ChartRow(row.Line, Number(Cell(row, "number")), Cell(row, "name"), InOurs(classes, Cell(row, "class")), InOurs(kinds, Cell(row, "kind")), Number(Cell(row, "parent")))
         {
-            ShortName = Cell(row, "shortName"), Description = Cell(row, "description"), Control = Cell(row, "control"), Manual = Cell(row, "manual"),
-            TaxCode = Cell(row, "taxCode"), ItemTaxGroup = Cell(row, "itemTaxGroup"), Active = Cell(row, "active"),
+            ShortName = Cell(row, "shortName"), Description = Cell(row, "description"), Control = Value(row, "control"), Manual = Value(row, "manual"),
+            TaxCode = Cell(row, "taxCode"), ItemTaxGroup = Cell(row, "itemTaxGroup"), Active = Value(row, "active"),
         }).Where(row => ChartFields.All.Any(f => row[f.Name].Length > 0))];
+
+        string Value(SheetRow row, string field) => InOurs(values[field], Cell(row, field)) is var word && word == ChartMapping.None ? "" : word;
 
         string Cell(SheetRow row, string field) => mapping.Columns.TryGetValue(field, out var column) ? row[column] : "";
     }

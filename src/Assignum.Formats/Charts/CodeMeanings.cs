@@ -78,5 +78,33 @@ static class CodeMeanings
         return null;
     }
 
+    // Words in which files say control, policy and activity, beside our own.
+    static readonly (string Field, string Meaning, string[] Words)[] ValueWords =
+    [
+        ("control", Control.Receivables.Word(), Folded("receivables|receivable|ar|debtors|customers|debitoren|debitor|forderungen|kunden|clients|deudores|clienti|debiteuren|d")),
+        ("control", Control.Payables.Word(), Folded("payables|payable|ap|creditors|suppliers|vendors|kreditoren|kreditor|verbindlichkeiten|lieferanten|fournisseurs|acreedores|proveedores|fornitori|crediteuren|k")),
+        ("control", Control.Inventory.Word(), Folded("inventory|stock|lager|vorrate|bestand|stocks|existencias|magazzino|voorraad")),
+        ("control", Control.Bank.Word(), Folded("bank|cash|money|kasse|banque|banco|cassa")),
+        ("control", Control.Tax.Word(), Folded("tax|vat|steuer|ust|vorsteuer|tva|iva|btw")),
+        ("control", ChartMapping.None, Folded("no|none|nein|non|nee|0|false|n|keine|aucun")),
+        ("manual", ManualPolicy.Open.Word(), Folded("open|yes|y|allowed|allow|frei|ja|erlaubt|oui|si|1|true|x")),
+        ("manual", ManualPolicy.Warn.Word(), Folded("warn|warning|warnung|hinweis|avertir")),
+        ("manual", ManualPolicy.Block.Word(), Folded("block|blocked|no|n|nein|gesperrt|non|nee|0|false|verboten|bloque")),
+        ("active", "yes", Folded("yes|y|true|1|x|active|aktiv|ja|j|oui|actif|si|activo|attivo|actief|in use|open|offen")),
+        ("active", "no", Folded("no|n|false|0|inactive|inaktiv|nein|non|nee|inactif|inactivo|inattivo|inactief|closed|blocked|gesperrt|archived|archiviert|geschlossen")),
+    ];
+
+    /// <summary>What a code of a further field means; null when it is not known.</summary>
+    internal static string? ValueOf(string field, string code)
+    {
+        var folded = Headings.Folded(code);
+        if (ChartMapping.FieldsOfValues[field].FirstOrDefault(w => Headings.Folded(w) == folded) is { } own)
+            return own;
+        foreach (var (of, meaning, words) in ValueWords)
+            if (of == field && words.Contains(folded))
+                return meaning;
+        return null;
+    }
+
     static string[] Folded(string words) => [.. words.Split('|').Select(Headings.Folded)];
 }

@@ -22,7 +22,16 @@ public static class MappingJson
     {
         var headings = ChartSheet.HeadingsOf(sheet, mapping);
         var columns = mapping.Columns.OrderBy(c => c.Value).ToDictionary(c => c.Key, c => mapping.HeaderLine > 0 && headings.Count(h => Fold.Same(h, headings[c.Value])) == 1 && !headings[c.Value].StartsWith("column ", StringComparison.Ordinal) ? headings[c.Value] : (object)(c.Value + 1));
-        return JsonSerializer.Serialize(new { format = Format, sheet = mapping.Sheet, headerLine = mapping.HeaderLine, columns, classes = mapping.Classes, kinds = mapping.Kinds, placing = mapping.Placing == Placing.ByNumber ? "number" : "column" }, Written);
+        var written = new Dictionary<string, object>
+        {
+            ["format"] = Format, ["sheet"] = mapping.Sheet, ["headerLine"] = mapping.HeaderLine, ["columns"] = columns, ["classes"] = mapping.Classes, ["kinds"] = mapping.Kinds,
+            ["placing"] = mapping.Placing == Placing.ByNumber ? "number" : "column",
+        };
+        if (mapping.Values.Count > 0)
+            written["values"] = mapping.Values;
+        if (mapping.Lenience != ChartLenience.None)
+            written["unknown"] = new Dictionary<string, string> { ["tax"] = Words<Unknown>.Of(mapping.Lenience.Tax), ["parents"] = Words<Unknown>.Of(mapping.Lenience.Parents) };
+        return JsonSerializer.Serialize(written, Written);
     }
 
     /// <summary>Reads a mapping for the sheets of a file.</summary>
@@ -41,7 +50,7 @@ public static class MappingJson
         }
         catch (Exception unreadable) when (unreadable is JsonException or InvalidOperationException)
         {
-            fault = $"The mapping can't be read as JSON: {unreadable.Message} Mend it there, or leave it away to have one proposed.";
+            fault = $"The mapping can't be read as JSON: {unreadable.Message} Correct it there, or leave it out to have one proposed.";
             return null;
         }
     }
@@ -62,6 +71,9 @@ public static class MappingJson
         }
         var mapping = new ChartMapping { Sheet = sheet.Name, HeaderLine = HeaderLine(root, sheet), Placing = root.Text("placing") == "number" ? Placing.ByNumber : Placing.ByColumn };
         mapping = mapping with { Columns = Columns(root, sheet, mapping), Classes = Codes<AccountClass>(root, "classes"), Kinds = Codes<AccountKind>(root, "kinds") };
+        mapping = mapping with { Values = ValuesOf(root) };
+        if (root.Inner("unknown") is { } unknown)
+            mapping = mapping with { Lenience = new(unknown.RequiredWord<Unknown>("tax"), unknown.RequiredWord<Unknown>("parents")) };
         root.Done();
         return mapping;
     }
@@ -99,6 +111,27 @@ public static class MappingJson
             return value.TryGetInt32(out var place) && place >= 1 && place <= headings.Count ? place - 1 : null;
         var at = value.ValueKind == JsonValueKind.String ? headings.ToList().FindIndex(h => Fold.Same(h, value.GetString())) : -1;
         return at < 0 ? null : at;
+    }
+
+    static Dictionary<string, IReadOnlyDictionary<string, string>> ValuesOf(JsonPlace root)
+    {
+        var values = new Dictionary<string, IReadOnlyDictionary<string, string>>();
+        foreach (var field in root.Inner("values")?.Properties() ?? [])
+        {
+            if (!ChartMapping.FieldsOfValues.TryGetValue(field.Name, out var words) || field.Value.ValueKind != JsonValueKind.Object)
+            {
+                root.Note("unknown-property", $"values: codes can have meanings in {string.Join(", ", ChartMapping.FieldsOfValues.Keys)}, and not in {field.Name}.");
+                continue;
+            }
+            var meanings = new Dictionary<string, string>();
+            foreach (var code in field.Value.EnumerateObject())
+                if (code.Value.ValueKind == JsonValueKind.String && words.Contains(code.Value.GetString()))
+                    meanings[code.Name] = code.Value.GetString()!;
+                else
+                    root.Note("bad-value", $"values: {code.Value} is no meaning for code {code.Name} of {field.Name}. Write one of {string.Join(", ", words)}.");
+            values[field.Name] = meanings;
+        }
+        return values;
     }
 
     static Dictionary<string, string> Codes<T>(JsonPlace root, string name) where T : struct, Enum

@@ -36,6 +36,11 @@ public sealed record RefusedCell(int Line, string Code, string Column, string Ty
 /// <param name="Fault">Why the whole sheet is refused; null when its cells were looked at.</param>
 public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IReadOnlyList<RuleWish> Rules, IReadOnlyList<RefusedCell> Refused, string? Fault = null)
 {
+    /// <summary>Members that the sheet brings, with the rows' own words for kind or role.</summary>
+    public IReadOnlyList<SheetMember> Added { get; init; } = [];
+    /// <summary>What is taken, and yet has something that speaks against it.</summary>
+    public IReadOnlyList<string> Warnings { get; init; } = [];
+
     /// <summary>Looks at every cell: what differs from what was taken away is a wish, what somebody else has changed since is refused.</summary>
     /// <param name="sheet">The sheet.</param>
     /// <param name="book">The rulebook of the draft.</param>
@@ -51,7 +56,7 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
         var rows = sheet.Rows.SkipWhile(r => r != head).Skip(1).ToList();
         foreach (var row in rows)
             reading.Take(row);
-        return new(rows.Count, reading.Members, reading.Rules, reading.Refused);
+        return new(rows.Count, reading.Members, reading.Rules, reading.Refused) { Added = reading.Added, Warnings = [.. reading.Warnings.Distinct()] };
     }
 
     sealed class Reading(MemberState state, string family, Dictionary<string, int> columns)
@@ -68,19 +73,21 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
         internal List<MemberWish> Members { get; } = [];
         internal List<RuleWish> Rules { get; } = [];
         internal List<RefusedCell> Refused { get; } = [];
+        internal List<SheetMember> Added { get; } = [];
+        internal List<string> Warnings { get; } = [];
 
         internal void Take(SheetRow next)
         {
             row = next;
             var code = Typed(MemberSheet.Code) ?? "";
-            if (state.Find(code) is not { } known)
-            {
-                Refuse(code, MemberSheet.Code, code, code.Length == 0 ? "The row has no code. Write the code of the one it is about." : $"There is no {family} {code}. Add it under Groups first.");
-                return;
-            }
-            if (!seen.Add(Fold.Of(code)))
+            if (code.Length > 0 && !seen.Add(Fold.Of(code)))
             {
                 Refuse(code, MemberSheet.Code, code, $"{code} has a row further up. Keep one of them.");
+                return;
+            }
+            if (state.Find(code) is not { } known)
+            {
+                Add(code);
                 return;
             }
             (member, taken) = (known, AsTaken.Read(Typed(MemberSheet.AsTaken) ?? ""));
@@ -93,14 +100,43 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
                 TakeRule(purpose);
         }
 
+        // A row that was not taken away from here brings a new member.
+        void Add(string code)
+        {
+            var (name, kind, refused) = (Typed(MemberSheet.Name) ?? "", Typed(kindColumn) ?? "", Refused.Count);
+            if (code.Length == 0)
+                Refuse(code, MemberSheet.Code, code, "The row has no code. Write the code of the one it is about.");
+            else if (Typed(MemberSheet.AsTaken) is { Length: > 0 })
+                Refuse(code, MemberSheet.Code, code, $"There is no {family} {code} any more: it has another code now, or is gone. Take the sheet again; a new {family} has nothing under “{MemberSheet.AsTaken}”.");
+            else if (name.Length == 0)
+                Refuse(code, MemberSheet.Name, name, $"{code} is new and has no name. Write the name people read.");
+            else if (KindNamed(kind) is not { } word)
+                Refuse(code, kindColumn, kind, $"{code} is new: its {kindColumn} is one of {string.Join(", ", KindWords)}.");
+            else
+            {
+                (member, taken) = (new SheetMember(code, name, word, null, null), AsTaken.Read(""));
+                var group = Typed(MemberSheet.Group) is { Length: > 0 } typed ? PickGroup(groups, MemberSheet.Group, typed, null) : null;
+                var tax = Typed(MemberSheet.TaxGroup) is { Length: > 0 } taxed ? PickGroup(taxGroups, MemberSheet.TaxGroup, taxed, null) : null;
+                foreach (var purpose in purposes)
+                    TakeRule(purpose);
+                if (Refused.Count == refused)
+                    Added.Add(member with { Group = group, TaxGroup = tax });
+                else
+                    Rules.RemoveAll(r => Fold.Same(r.Code, code));
+            }
+        }
+
+        List<string> KindWords => family == "item" ? [.. Words<ItemKind>.All] : [.. Words<PartyRole>.All];
+
+        string? KindNamed(string typed) => KindWords.Find(w => Fold.Same(w.Replace('-', ' '), typed.Replace('-', ' ')));
+
         string? KindWish()
         {
             if (Changed(kindColumn, MemberSheet.Kind, member.Kind) is not { } typed)
                 return null;
-            var words = family == "item" ? Words<ItemKind>.All.ToList() : [.. Words<PartyRole>.All];
-            if (words.Find(w => Fold.Same(w.Replace('-', ' '), typed.Replace('-', ' '))) is { } word)
+            if (KindNamed(typed) is { } word)
                 return word == member.Kind ? null : word;
-            Refuse(member.Code, kindColumn, typed, $"The {kindColumn} is one of {string.Join(", ", words)}.");
+            Refuse(member.Code, kindColumn, typed, $"The {kindColumn} is one of {string.Join(", ", KindWords)}.");
             return null;
         }
 
@@ -131,7 +167,7 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
             var own = columns.ContainsKey(Fold.Of(purpose.Name)) ? ChangedAccount(purpose, purpose.Name, rule?.Account ?? "") : null;
             var lands = Typed(landing) is { Length: > 0 } ? ChangedAccount(purpose, landing, state.LandsOn(purpose, member).Account?.Number ?? "") : null;
             if (own is { } first && lands is { } second && !Fold.Same(first, second))
-                Refuse(member.Code, landing, Typed(landing)!, $"The row wants two accounts for {purpose.Name.Replace('-', ' ')}: {(first.Length == 0 ? "no rule of its own" : first)}, and {second}. Fill in one of the two cells.");
+                Refuse(member.Code, landing, Typed(landing)!, $"The row wants two accounts for {purpose.InWords}: {(first.Length == 0 ? "no rule of its own" : first)}, and {second}. Fill in one of the two cells.");
             else if ((own ?? lands) is { } account && !Fold.Same(account, rule?.Account ?? ""))
                 Wish(purpose, own is null ? landing : purpose.Name, rule, account);
         }
@@ -139,9 +175,13 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
         void Wish(Purpose purpose, string column, Rule? rule, string account)
         {
             if (account.Length > 0 && !state.Book.Book.LadderOf(purpose).Contains(new Rung(MemberSheet.FactOf(family))))
-                Refuse(member.Code, column, Typed(column) ?? "", $"The ladder of {purpose.Name.Replace('-', ' ')} has no rung {family}. Add it to the ladder first, or leave the cell as it was.");
+                Refuse(member.Code, column, Typed(column) ?? "", $"The ladder of {purpose.InWords} has no rung {family}. Add it to the ladder first, or leave the cell as it was.");
             else
+            {
                 Rules.Add(new(member.Code, purpose, rule, account.Length == 0 ? null : account));
+                if (state.Book.Accounts.TryFind(account, out var chosen) && Core.Findings.AccountFit.InWords(purpose, chosen) is { Length: > 0 } warning)
+                    Warnings.Add($"{purpose.Title} of {member.Code}: {warning}");
+            }
         }
 
         // The number of the account the cell wants, empty for none; null where the cell says what was taken away.
@@ -174,7 +214,7 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
         {
             if (Fold.Same(before, now))
                 return true;
-            Refuse(member.Code, column, typed, $"It was {(before.Length == 0 ? "empty" : before)} when the sheet was taken, and somebody has changed it to {(now.Length == 0 ? "nothing" : now)} since. Take the sheet anew.");
+            Refuse(member.Code, column, typed, $"It was {(before.Length == 0 ? "empty" : before)} when the sheet was taken, and somebody has changed it to {(now.Length == 0 ? "nothing" : now)} since. Take the sheet again.");
             return false;
         }
 

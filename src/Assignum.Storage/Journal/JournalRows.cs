@@ -10,7 +10,16 @@ namespace Assignum.Storage.Journal;
 /// <param name="To">Last date.</param>
 /// <param name="Rule">Row of a rule that answered for one of its lines.</param>
 /// <param name="Connection">Where its event came from.</param>
-public sealed record JournalFilter(int? Account, string? Purpose, int? Party, DateOnly? From, DateOnly? To, long? Rule, string? Connection = null);
+/// <param name="Type">Type of its event.</param>
+/// <param name="Document">What the number of its document, or the id of its event, begins with.</param>
+/// <param name="Amount">The total of its document, or the amount of one of its lines, whatever the sign.</param>
+public sealed record JournalFilter(int? Account, string? Purpose, int? Party, DateOnly? From, DateOnly? To, long? Rule, string? Connection = null, string? Type = null, string? Document = null,
+    decimal? Amount = null);
+
+/// <summary>All entries that fit a filter, together.</summary>
+/// <param name="Entries">How many.</param>
+/// <param name="Total">Sum of their documents' totals, or of the lines that fit.</param>
+public sealed record JournalSum(long Entries, decimal Total);
 
 /// <summary>Where a page of entries goes on: after this entry, going back in time.</summary>
 public readonly record struct JournalPlace(DateOnly Date, long Entry);

@@ -1,3 +1,4 @@
+using Assignum.Core;
 using Assignum.Storage.Posting;
 using Npgsql;
 
@@ -6,8 +7,10 @@ namespace Assignum.Storage.Journal;
 /// <summary>Reads the journal.</summary>
 public sealed class JournalStore(NpgsqlDataSource source)
 {
-    const string Listed = """
-        select n.id, n.number, n.date, e.type, e.source_id, e.number, e.connection, p.code, p.name, n.text, n.total, n.reverses
+    // The total of the document, in company currency: what the party owes or is owed by it. An entry that takes back another has that one's, the other way round.
+    const string Total = "coalesce(n.document_total, -(select coalesce(r.document_total, r.total) from entry r where r.company_id = n.company_id and r.id = n.reverses), n.total)";
+    const string Listed = $"""
+        select n.id, n.number, n.date, e.type, e.source_id, e.number, e.connection, p.code, p.name, n.text, {Total}, n.reverses
         """;
     const string Beside = """
         join event e on e.company_id = n.company_id and e.id = n.event_id
@@ -25,7 +28,7 @@ public sealed class JournalStore(NpgsqlDataSource source)
 
     Task<List<EntryListed>> OfEntries(int company, JournalFilter filter, JournalPlace? after, int most, CancellationToken stop)
     {
-        var where = new Conditions(company).And("n.date >= ?", filter.From).And("n.date <= ?", filter.To).And("n.party_id = ?", filter.Party).And("e.connection = ?", filter.Connection).After("(n.date, n.id)", after);
+        var where = EntriesThatFit(company, filter).After("(n.date, n.id)", after);
         return source.Command($"""
             {Listed}, null::numeric
             from entry n {Beside}
@@ -37,9 +40,7 @@ public sealed class JournalStore(NpgsqlDataSource source)
     // From the lines' index, so that a seldom account does not read the whole journal.
     Task<List<EntryListed>> OfLines(int company, JournalFilter filter, JournalPlace? after, int most, CancellationToken stop)
     {
-        var where = new Conditions(company).And("account_id = ?", filter.Account).And("purpose = ?", filter.Purpose).And("rule_id = ?", filter.Rule)
-            .And("date >= ?", filter.From).And("date <= ?", filter.To).And("party_id = ?", filter.Party)
-            .And("exists (select from entry x join event e on e.company_id = x.company_id and e.id = x.event_id where x.company_id = line.company_id and x.id = line.entry_id and e.connection = ?)", filter.Connection).After("(date, entry_id)", after);
+        var where = LinesThatFit(company, filter).After("(date, entry_id)", after);
         return source.Command($"""
             with hit as (
                 select date, entry_id, sum(amount) as amount
@@ -50,6 +51,37 @@ public sealed class JournalStore(NpgsqlDataSource source)
             order by n.date desc, n.id desc
             """, where.Values).List(ReadListed, stop);
     }
+
+    /// <summary>How many entries fit a filter, and what they come to.</summary>
+    public async Task<JournalSum> Sum(int company, JournalFilter filter, CancellationToken stop)
+    {
+        if (filter.Account is null && filter.Purpose is null && filter.Rule is null)
+        {
+            var entries = EntriesThatFit(company, filter);
+            return (await source.Command($"select count(*), coalesce(sum({Total}), 0) from entry n {Beside} where n.{entries.Sql}", entries.Values)
+                .FirstOrDefault(row => new JournalSum(row.GetInt64(0), row.GetDecimal(1)), stop))!;
+        }
+        var lines = LinesThatFit(company, filter);
+        return (await source.Command($"select count(distinct entry_id), coalesce(sum(amount), 0) from line where {lines.Sql}", lines.Values)
+            .FirstOrDefault(row => new JournalSum(row.GetInt64(0), row.GetDecimal(1)), stop))!;
+    }
+
+    static Conditions EntriesThatFit(int company, JournalFilter filter) =>
+        new Conditions(company).And("n.date >= ?", filter.From).And("n.date <= ?", filter.To).And("n.party_id = ?", filter.Party).And("e.connection = ?", filter.Connection)
+            .And("e.type = ?", filter.Type).And("(upper(e.number) like ? or upper(e.source_id) like ?)", Beginning(filter.Document))
+            .And($"({Total} = ? or {Total} = -? or exists (select from line l where l.company_id = n.company_id and l.date = n.date and l.entry_id = n.id and l.amount in (?, -?)))", filter.Amount);
+
+    static Conditions LinesThatFit(int company, JournalFilter filter) =>
+        new Conditions(company).And("account_id = ?", filter.Account).And("purpose = ?", filter.Purpose).And("rule_id = ?", filter.Rule)
+            .And("date >= ?", filter.From).And("date <= ?", filter.To).And("party_id = ?", filter.Party).And("amount in (?, -?)", filter.Amount)
+            .And(OfEvent("e.connection = ?"), filter.Connection).And(OfEvent("e.type = ?"), filter.Type)
+            .And(OfEvent("(upper(e.number) like ? or upper(e.source_id) like ?)"), Beginning(filter.Document));
+
+    static string OfEvent(string condition) =>
+        $"exists (select from entry x join event e on e.company_id = x.company_id and e.id = x.event_id where x.company_id = line.company_id and x.id = line.entry_id and {condition})";
+
+    static string? Beginning(string? document) => document is null ? null
+        : Fold.Of(document).Replace("\\", "\\\\", StringComparison.Ordinal).Replace("%", "\\%", StringComparison.Ordinal).Replace("_", "\\_", StringComparison.Ordinal) + "%";
 
     /// <summary>Only the conditions that are asked for, so that each question finds its index.</summary>
     sealed class Conditions(int company)

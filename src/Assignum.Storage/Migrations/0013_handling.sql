@@ -1,4 +1,4 @@
--- Makes possible: numbers, dates and paper as each person chooses; findings accepted with a reason until a day; documents and entries found by their numbers.
+-- Makes possible: numbers, dates and paper as each person chooses; findings accepted with a reason until a day; documents and entries found by their numbers, with the document's own total.
 
 alter table app_user
     add numbers text not null default 'point' check (numbers in ('point', 'comma', 'space')),
@@ -22,6 +22,14 @@ create table accepted_finding (
 create unique index accepted_finding_once on accepted_finding (company_id, finding) where ended_at is null;
 grant select, insert on accepted_finding to assignum_app;
 grant update (ended_at, ended_by) on accepted_finding to assignum_app;
+
+-- What the document comes to, in company currency; the sum of an entry's debits says more than that where goods leave with an invoice.
+alter table entry add document_total numeric(19, 4);
+update entry n set document_total = round(e.total * coalesce((e.prepared ->> 'rate')::numeric, 1), 2)
+from event e where e.company_id = n.company_id and e.id = n.event_id and n.reverses is null and e.total is not null;
+
+-- Which account the stock of an item stands on.
+create index line_by_stock on line (company_id, item_id, account_id) include (amount) where purpose = 'inventory';
 
 create index event_by_number on event (company_id, upper(number) text_pattern_ops) where number is not null;
 create index event_by_source_id on event (company_id, upper(source_id) text_pattern_ops);

@@ -171,7 +171,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
 
     async Task WriteEntries(NpgsqlConnection connection, CancellationToken stop)
     {
-        await using var copy = await connection.BeginBinaryImportAsync("copy entry (company_id, id, fiscal_year_id, number, date, period_id, event_id, reverses, edition, party_id, total, text, user_id) from stdin binary", stop);
+        await using var copy = await connection.BeginBinaryImportAsync("copy entry (company_id, id, fiscal_year_id, number, date, period_id, event_id, reverses, edition, party_id, total, document_total, text, user_id) from stdin binary", stop);
         foreach (var (entry, (id, number)) in entryNumbers)
         {
             var happened = entry.Event.Landed.Happened;
@@ -187,11 +187,16 @@ sealed class PostedRows(int company, int? user, LandingBook book)
             copy.Write(Edition);
             copy.WriteOrNull(Labels.IdOf("party", happened.Party));
             copy.Write(entry.Lines.Where(l => l.Amount > 0).Sum(l => l.Amount));
+            copy.WriteOrNull(entry.Reversal is null ? TotalOf(entry.Event.Landed) : null);
             copy.Write(happened.Text ?? "");
             copy.WriteOrNull(user);
         }
         await copy.CompleteAsync(stop);
     }
+
+    // As the party sees it, in company currency.
+    decimal? TotalOf(LandedEvent landed) => landed.Landed?.Totals is not { } totals ? null
+        : landed.Happened is Document { Rate: { } rate } ? Core.Money.Round(totals.Total * rate, Core.Money.MinorUnits(book.Stored.Book.Company.Currency)) : totals.Total;
 
     async Task WriteLines(NpgsqlConnection connection, CancellationToken stop)
     {

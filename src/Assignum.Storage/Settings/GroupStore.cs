@@ -1,6 +1,7 @@
 using Assignum.Core;
 using Assignum.Core.Changes;
 using Assignum.Core.Groups;
+using Assignum.Core.Rulebooks;
 using Npgsql;
 
 namespace Assignum.Storage.Settings;
@@ -21,6 +22,20 @@ public sealed record MemberChange(string Code)
     public string? TaxArea { get; init; }
 }
 
+/// <summary>A member that is added.</summary>
+/// <param name="Code">Its code.</param>
+/// <param name="Name">Its name.</param>
+/// <param name="What">Kind of an item, role of a party, method of a project; null: none.</param>
+/// <param name="Group">Posting group, or null.</param>
+/// <param name="TaxGroup">Tax group of its own, or null.</param>
+public sealed record NewMember(string Code, string Name, string? What, string? Group, string? TaxGroup)
+{
+    /// <summary>Cost of one unit of an item, company currency; null: unknown.</summary>
+    public decimal? Cost { get; init; }
+    /// <summary>Project of a task.</summary>
+    public string? Owner { get; init; }
+}
+
 /// <summary>Changes of posting groups, tax groups and their members.</summary>
 public sealed class GroupStore(Draft draft)
 {
@@ -33,7 +48,8 @@ public sealed class GroupStore(Draft draft)
     /// <param name="family">"party", "item", "party-tax" …</param>
     /// <param name="group">The group.</param>
     /// <param name="stop">Cancels.</param>
-    public Task<Refusal?> AddGroup(int company, int user, string family, Group group, CancellationToken stop) =>
+    /// <param name="copyOf">Code of a group whose rules it begins with, or null.</param>
+    public Task<Refusal?> AddGroup(int company, int user, string family, Group group, CancellationToken stop, string? copyOf = null) =>
         draft.Change(company, user, async change =>
         {
             if (LabelFault(group.Code, group.Name) is { } fault)
@@ -46,9 +62,25 @@ public sealed class GroupStore(Draft draft)
             var ended = await change.Command("select id from grouping where company_id = $1 and family = $2 and code_fold = $3", change.Company, family, Fold.Of(group.Code)).FirstOrDefault(row => (int?)row.GetInt32(0), change.Stop);
             var id = ended ?? await InsertGroup(change, family, group);
             await SetGroup(change, stored.Labels, family, id, group);
-            await change.Log("group", id, $"{GroupFamilies.Title(family)} {group.Code} {group.Name} added.", null, group);
+            if (copyOf is not null && stored.Book.GroupsOf(family).FirstOrDefault(g => Fold.Same(g.Code, copyOf)) is not { })
+                return new Refusal("copyOf", $"There is no {GroupFamilies.Title(family).ToLowerInvariant()} {copyOf}. Choose one that exists, or start without rules.");
+            var copied = copyOf is null ? 0 : await CopyRules(change, await change.Book(), family, copyOf, group.Code.Trim());
+            await change.Log("group", id, $"{GroupFamilies.Title(family)} {group.Code} {group.Name} added{(copyOf is null ? "" : $" with {copied} rules, as {copyOf} has them")}.", null, group);
             return null;
         }, stop);
+
+    // Every rule that asks for the one asks for the other too, with the same account, dates and other facts.
+    static async Task<int> CopyRules(DraftChange change, StoredRulebook now, string family, string from, string to)
+    {
+        var (fact, names) = (GroupFamilies.FactOf(family), new RuleNames(now.Book));
+        bool Asks(IReadOnlyList<FactValue> when) => when.Any(w => w.Fact == fact && Fold.Same(w.Code, from));
+        List<Rule> rules = [.. now.Book.Rules.Where(r => Asks(r.When)).Select(r => r with { Id = names.Next(), When = [.. r.When.Select(w => w.Fact == fact && Fold.Same(w.Code, from) ? w with { Code = to } : w)] })];
+        await RuleRows.Copy(change, now.Labels, rules);
+        var taxRules = family.EndsWith("-tax", StringComparison.Ordinal) ? now.Book.TaxRules.Where(r => Asks(r.When())).ToList() : [];
+        foreach (var rule in taxRules)
+            await TaxStore.Insert(change, now.Labels, family == "party-tax" ? rule with { PartyTaxGroup = to } : rule with { ItemTaxGroup = to });
+        return rules.Count + taxRules.Count;
+    }
 
     /// <summary>Gives a group a new name at once, and another tax group in the draft.</summary>
     /// <param name="company">Id of the company.</param>
@@ -228,33 +260,44 @@ public sealed class GroupStore(Draft draft)
         AddMember(company, user, "task", task.Code, task.Name, task.Group, null, unitCost: null, ("method", null), stop, project);
 
     Task<Refusal?> AddMember(int company, int user, string kind, string code, string name, string? group, string? taxGroup, decimal? unitCost, (string Column, string? Value) own, CancellationToken stop, string? owner = null) =>
-        draft.Change(company, user, async change =>
-        {
-            if (LabelFault(code, name) is { } fault)
-                return fault;
-            var stored = await change.Book();
-            if (owner is not null && stored.Labels.IdOf("project", owner) is null)
-                return new Refusal("project", $"There is no project {owner}. Choose one that exists.");
-            if (stored.Labels.IdOf(kind, owner is null ? code : owner + "/" + code) is not null)
-                return new Refusal("code", $"{Title(kind)} {code} is there already. Choose another code.");
-            var family = kind == "task" ? "project" : kind;
-            var groupId = stored.Labels.IdOf(Labels.Family(family), group);
-            if (group is not null && groupId is null)
-                return new Refusal("group", $"There is no {family} group {group}. Choose one that exists.");
-            if (UnknownTaxGroup(stored.Labels, kind, taxGroup) is { } unknown)
-                return unknown;
-            var id = (await MemberRows.Insert(change, stored.Labels, kind, [(code, name, owner, unitCost)]))[0];
-            // New members hold in the edition in force, so that what they do today lands today.
-            await change.Command($"insert into member_setting (company_id, member_id, tax_group_id, {own.Column}, introduced_in) values ($1, $2, $3, $4, $5)",
-                change.Company, id, stored.Labels.IdOf(Labels.Family(kind + "-tax"), taxGroup), own.Value, stored.State.Edition).Run(change.Stop);
-            if (groupId is { } first && HoldsAtOnce(await change.InForce(), family, group))
-                await MemberRows.FirstGroups(change, [(id, first)]);
-            else if (groupId is not null)
-                await MemberRows.Reset(change, [.. (await MemberRows.Read(change, [id])).Select(m => m with { Group = groupId })]);
-            change.HoldsAtOnce = true;
-            await change.Log("member", id, $"{Title(kind)} {code} {name} added.", null, new { code, name, group, taxGroup });
-            return null;
-        }, stop);
+        draft.Change(company, user, change => AddMembers(change, kind, own.Column, [new NewMember(code, name, own.Value, group, taxGroup) { Cost = unitCost, Owner = owner }]), stop);
+
+    /// <summary>Adds members of a kind; they are there at once, with their first group.</summary>
+    /// <param name="change">The change of the draft they belong to.</param>
+    /// <param name="kind">"item", "party", "project", "task" or "location".</param>
+    /// <param name="column">The column of what each is: kind, role or method.</param>
+    /// <param name="members">The members.</param>
+    internal static async Task<Refusal?> AddMembers(DraftChange change, string kind, string column, IReadOnlyList<NewMember> members)
+    {
+        var stored = await change.Book();
+        var (labels, family) = (stored.Labels, kind == "task" ? "project" : kind);
+        if (members.Select(m => FaultOf(labels, kind, family, m)).FirstOrDefault(f => f is not null) is { } fault)
+            return fault;
+        var ids = await MemberRows.Insert(change, labels, kind, [.. members.Select(m => (m.Code, m.Name, m.Owner, m.Cost))]);
+        // New members hold in the edition in force, so that what they do today lands today.
+        await change.Command($"insert into member_setting (company_id, member_id, tax_group_id, {column}, introduced_in) select $1, *, $5 from unnest($2::integer[], $3::integer[], $4::text[])",
+            change.Company, ids.ToArray(), members.Select(m => labels.IdOf(Labels.Family(kind + "-tax"), m.TaxGroup)).ToArray(), members.Select(m => m.What).ToArray(), stored.State.Edition).Run(change.Stop);
+        var inForce = await change.InForce();
+        var grouped = ids.Zip(members).Where(m => m.Second.Group is not null).Select(m => (Id: m.First, Group: labels.IdOf(Labels.Family(family), m.Second.Group)!.Value, AtOnce: HoldsAtOnce(inForce, family, m.Second.Group))).ToList();
+        await MemberRows.FirstGroups(change, [.. grouped.Where(g => g.AtOnce).Select(g => (g.Id, g.Group))]);
+        var later = grouped.Where(g => !g.AtOnce).ToDictionary(g => g.Id, g => g.Group);
+        if (later.Count > 0)
+            await MemberRows.Reset(change, [.. (await MemberRows.Read(change, [.. later.Keys])).Select(m => m with { Group = later[m.Id] })]);
+        change.HoldsAtOnce = true;
+        if (members.Count > MostLogged)
+            await change.Log("member", 0, $"{members.Count} {kind}s added, first: {members[0].Code} {members[0].Name}.", null, members.Take(2000));
+        else
+            foreach (var (id, member) in ids.Zip(members))
+                await change.Log("member", id, $"{Title(kind)} {member.Code} {member.Name} added.", null, new { code = member.Code, name = member.Name, group = member.Group, taxGroup = member.TaxGroup });
+        return null;
+    }
+
+    static Refusal? FaultOf(Labels labels, string kind, string family, NewMember member) =>
+        LabelFault(member.Code, member.Name)
+        ?? (member.Owner is not null && labels.IdOf("project", member.Owner) is null ? new Refusal("project", $"There is no project {member.Owner}. Choose one that exists.")
+            : labels.IdOf(kind, member.Owner is null ? member.Code : member.Owner + "/" + member.Code) is not null ? new Refusal("code", $"{Title(kind)} {member.Code} is there already. Choose another code.")
+            : member.Group is not null && labels.IdOf(Labels.Family(family), member.Group) is null ? new Refusal("group", $"There is no {family} group {member.Group}. Choose one that exists.")
+            : UnknownTaxGroup(labels, kind, member.TaxGroup));
 
     internal static async Task<int> InsertGroup(DraftChange change, string family, Group group) =>
         await change.Command("insert into grouping (company_id, family, code, code_fold, name, find_fold) values ($1, $2, $3, $4, $5, $6) returning id",

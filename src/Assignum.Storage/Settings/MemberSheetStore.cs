@@ -5,7 +5,7 @@ namespace Assignum.Storage.Settings;
 /// <summary>Puts what a sheet of members wishes into the draft, all or nothing.</summary>
 public sealed class MemberSheetStore(Draft draft)
 {
-    /// <summary>Moves members and changes rules of their own in one act.</summary>
+    /// <summary>Adds and moves members and changes rules of their own in one act.</summary>
     /// <param name="company">Id of the company.</param>
     /// <param name="user">Who does it.</param>
     /// <param name="kind">"item" or "party".</param>
@@ -13,9 +13,12 @@ public sealed class MemberSheetStore(Draft draft)
     /// <param name="rules">Rules by purpose.</param>
     /// <param name="date">The day the sheet was made for.</param>
     /// <param name="stop">Cancels.</param>
-    public Task<Refusal?> Take(int company, int user, string kind, IReadOnlyList<MemberChange> members, IReadOnlyList<(Purpose Purpose, IReadOnlyList<CellEdit> Edits)> rules, DateOnly date, CancellationToken stop) =>
+    /// <param name="added">Members that are new; they are there at once.</param>
+    public Task<Refusal?> Take(int company, int user, string kind, IReadOnlyList<MemberChange> members, IReadOnlyList<(Purpose Purpose, IReadOnlyList<CellEdit> Edits)> rules, DateOnly date, CancellationToken stop, IReadOnlyList<NewMember>? added = null) =>
         draft.Change(company, user, async change =>
         {
+            if (added is { Count: > 0 } && await GroupStore.AddMembers(change, kind, kind == "item" ? "item_kind" : "role", added) is { } taken)
+                return taken;
             if (members.Count > 0 && await GroupStore.Reset(change, await change.Book(), kind, members) is { } refusal)
                 return refusal;
             foreach (var (purpose, edits) in rules)

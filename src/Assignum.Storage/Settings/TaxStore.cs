@@ -68,6 +68,18 @@ public sealed class TaxStore(Draft draft)
         return null;
     }
 
+    /// <summary>Adds tax codes that have only their code yet.</summary>
+    internal static async Task AddWithoutRates(DraftChange change, Labels labels, IReadOnlyList<string> codes)
+    {
+        if (codes.Count == 0)
+            return;
+        var ids = await change.Command("""
+            insert into tax_code (company_id, code, code_fold, name) select $1, c, f, c from unnest($2::text[], $3::text[]) as n (c, f)
+            on conflict (company_id, code_fold) do update set code = excluded.code returning id, code
+            """, change.Company, codes.ToArray(), codes.Select(Fold.Of).ToArray()).List(row => (row.GetInt32(0), row.GetString(1)), change.Stop);
+        await SettingTables.TaxCodes.Reset(change, labels, [.. ids.Select(i => (i.Item1, new TaxCode { Code = i.Item2, Name = i.Item2, Components = [new TaxComponent()] }))]);
+    }
+
     /// <summary>Adds a tax code to the draft, or gives one another shape there. Its code and name are labels and hold at once.</summary>
     /// <param name="company">Id of the company.</param>
     /// <param name="user">Who does it.</param>

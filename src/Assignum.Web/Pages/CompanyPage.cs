@@ -33,6 +33,13 @@ public abstract class CompanyPage : PageModel
     /// <summary>The rulebook is so large that what counts all its combinations comes after the page.</summary>
     public bool IsLarge => Books.Draft.Stored.Book.Rules.Count > Large;
     const int Large = 10_000;
+    /// <summary>The page is asked for as it prints: whole, without what one works with.</summary>
+    public bool IsPrint => Request.Query["print"] == "yes";
+    /// <summary>Most rows that are printed; beyond, an export is offered.</summary>
+    public const int MostPrinted = 5_000;
+    /// <summary>How many rows a list shows: a page of them, or when it prints as many as print.</summary>
+    /// <param name="most">Most rows of a page on the screen.</param>
+    protected int AtMost(int most) => IsPrint ? MostPrinted : most;
     /// <summary>What was done last, said once by the next whole page; parts of a page leave it alone.</summary>
     public string? TakeSaid() => TempData[nameof(Done)] as string;
 

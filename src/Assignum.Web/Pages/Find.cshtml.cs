@@ -20,7 +20,7 @@ public sealed class FindModel(FindStore store) : CompanyPage
     const int Most = 14;
     static readonly (string Name, string Path)[] Pages =
         [("Chart of accounts", "chart"), ("Import a chart", "chart/import"), ("Groups of items", "groups/item"), ("Groups of parties", "groups/party"), ("Groups of projects", "groups/project"), ("Groups of assets", "groups/asset"), ("Locations", "groups/location"), ("Item tax groups", "groups/item-tax"), ("Party tax groups", "groups/party-tax"), ("Tax", "tax"), ("Tax codes", "tax/codes"), ("Tax report", "tax/report"), ("Tax entries", "tax/entries"),
-         ("Rules", "rules"), ("Exceptions", "exceptions"), ("Where does it land?", "where"), ("Landing map", "map"), ("Try-out", "try-out"), ("Editions", "editions"), ("Journal", "journal")];
+         ("Rules", "rules"), ("Exceptions", "exceptions"), ("Where does it land?", "where"), ("Landing map", "map"), ("Try-out", "try-out"), ("Editions", "editions"), ("Checks", "checks"), ("What is still missing", "begin"), ("What changed: two editions compared", "editions/compare"), ("Journal", "journal"), ("Accounts used by no rule", "chart?view=unruled"), ("Accounts without group account", "chart?view=ungrouped")];
 
     /// <inheritdoc/>
     public override string Step => "";
@@ -60,6 +60,7 @@ public sealed class FindModel(FindStore store) : CompanyPage
         "group:item" => new(found.Code, found.Name, "item group", At($"groups/item?group={Uri.EscapeDataString(found.Code)}")),
         "group:project" or "group:asset" => new(found.Code, found.Name, found.Kind["group:".Length..] + " group", At($"groups/{found.Kind["group:".Length..]}?group={Uri.EscapeDataString(found.Code)}&view=lands")),
         "group:party-tax" or "group:item-tax" => new(found.Code, found.Name, "tax group", At($"groups/{found.Kind["group:".Length..]}?group={Uri.EscapeDataString(found.Code)}")),
+        "document" or "entry" => new(found.Code, found.Name, found.Kind == "entry" ? "entry" : "document", At("journal/" + found.Id)),
         "location" or "project" => new(found.Code, found.Name, found.Kind, At($"groups/{found.Kind}?q={Uri.EscapeDataString(found.Code)}")),
         _ => new(found.Code, found.Name, found.Kind.Replace("group:", "group of ", StringComparison.Ordinal) + "s", At("rules")),
     };

@@ -11,8 +11,8 @@ static class Mend
     /// <summary>The link, or null where the mend is in the document itself.</summary>
     internal static TrailLinkTo? Of(CompanyPage page, LandingBook book, HeldReason reason) => reason.Cause switch
     {
-        HeldCause.NoRule => new($"Add a rule for {reason.Purpose!.Name.Replace('-', ' ')}", RuleAddress(page, book, reason), InDrawer: true),
-        HeldCause.NoTaxRule => new("Mend it in the tax grid", page.At("tax")),
+        HeldCause.NoRule => new($"Add a rule for {reason.Purpose!.InWords}", RuleAddress(page, book, reason), InDrawer: true),
+        HeldCause.NoTaxRule => new("Choose one in the tax grid", page.At("tax")),
         HeldCause.AccountNotPostable or HeldCause.DimensionMissing or HeldCause.DimensionBarred or HeldCause.ManualBlocked when reason.Account is { } account =>
             new($"Look at account {account}", page.At($"chart?handler=account&number={Uri.EscapeDataString(account)}"), InDrawer: true),
         HeldCause.NoCost when reason.Item is { } item => new($"Give item {item} a cost", page.At($"groups/item?handler=member&code={Uri.EscapeDataString(item)}"), InDrawer: true),

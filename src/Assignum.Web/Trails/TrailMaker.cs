@@ -1,6 +1,7 @@
 using Assignum.Core.Charts;
 using Assignum.Core.Posting;
 using Assignum.Core.Rulebooks;
+using Assignum.Formats.Events;
 using Assignum.Storage.Journal;
 using Assignum.Storage.Posting;
 using Assignum.Storage.Settings;
@@ -13,7 +14,7 @@ namespace Assignum.Web.Trails;
 public sealed class TrailMaker(RuleStore rules, FormerCodes former)
 {
     /// <summary>The trail of a row that was tried.</summary>
-    public async Task<Trail> OfRow(CompanyPage page, LandingBook book, EntryRow row, DateOnly date, CancellationToken stop)
+    public async Task<Trail> OfRow(CompanyPage page, LandingBook book, EntryRow row, DateOnly date, DocumentTotals? totals, CancellationToken stop)
     {
         var compiled = book.Compiled!;
         var purpose = row.Purpose ?? throw new InvalidOperationException("What is tried has a purpose on every row.");
@@ -25,6 +26,7 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
             Steps = row.By == AnsweredBy.Ladder ? compiled.Explain(purpose, row.Context.Facts, date) : [],
             Facts = Named(compiled, compiled.AskedFor(purpose, row.Context.Facts)),
             Rule = row.Rule is { } rule ? await OfRule(page, book.Stored, rule, stop) : null,
+            More = totals is not null && GroupsMet(totals, row.Context.TaxLabel) is { } met ? [("Tax code", met, page.At("tax"))] : [],
             Links = Links(page, row.Account, purpose),
         };
     }
@@ -67,7 +69,8 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
             Rule = rule is null || line.RuleRow is not { } row ? null : await OfRule(page, rule, row, stop),
             More =
             [
-                ("Edition", line.Edition.ToString(System.Globalization.CultureInfo.InvariantCulture), page.At("editions")),
+                .. WhichGroupsMet(book, entry, line) is { } met ? [("Tax code", met, page.At("tax"))] : ((string, string, string?)[])[],
+                ("Edition", line.Edition.ToString(System.Globalization.CultureInfo.InvariantCulture), page.At($"editions/compare?from={line.Edition - 1}&to={line.Edition}")),
                 ("Event", $"{entry.SourceId}, {entry.Type}", null),
                 ("Posted", $"{Show.Moment(entry.PostedAt)} by {entry.PostedBy ?? "a connected system"}", null),
             ],
@@ -102,13 +105,31 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
 
     static string Sentence(Purpose purpose, AnsweredBy by, Rung? rung, Rule? rule, string account, CompiledRulebook book) => by switch
     {
-        AnsweredBy.Line => $"The line names its account, and {purpose.Name.Replace('-', ' ')} takes that.",
+        AnsweredBy.Line => $"The line names its account, and {purpose.InWords} takes that.",
         AnsweredBy.Control => $"The document chooses this control account for the party.",
         AnsweredBy.Standing => "The amount stands on this account already, and leaves it.",
-        AnsweredBy.Ladder when rule is { When.Count: > 0 } => $"For {string.Join(" and ", Named(book, rule.When).Select(f => $"{f.Fact} {(f.Name.Length > 0 ? f.Name : f.Code)}"))}, {purpose.Name.Replace('-', ' ')} lands on {account}.",
-        AnsweredBy.Ladder => $"No closer rule answers, so {purpose.Name.Replace('-', ' ')} falls to the company default, {account}.",
+        AnsweredBy.Ladder when rule is { When.Count: > 0 } => $"For {string.Join(" and ", Named(book, rule.When).Select(f => $"{f.Fact} {(f.Name.Length > 0 ? f.Name : f.Code)}"))}, {purpose.InWords} lands on {account}.",
+        AnsweredBy.Ladder => $"No closer rule answers, so {purpose.InWords} falls to the company default, {account}.",
         _ => "The line was given with the entry.",
     };
+
+    // The event as it was received says, landed again by its own edition, where its tax codes came from.
+    static string? WhichGroupsMet(LandingBook book, EntryWhole entry, LedgerLine line)
+    {
+        if (line.TaxCode is null || line.Purpose is "inventory" or "cost-of-sales" || new EventReader().Read(System.Text.Encoding.UTF8.GetBytes(entry.Received), 1).Event is not Document document)
+            return null;
+        Landing.Try(book.Compiled!, document, out var landed);
+        return landed?.Totals is { } totals ? GroupsMet(totals, line.TaxCode) : null;
+    }
+
+    /// <summary>"R8 where HOME × REDUCED meet"; where a code was typed, or is an account's own, that.</summary>
+    static string? GroupsMet(DocumentTotals totals, string? label)
+    {
+        if (label is null)
+            return null;
+        var from = totals.Lines.OfType<LineTotals>().Where(l => l.TaxCode == label.Split('/')[0]).Select(l => l.TaxFrom).OfType<string>().Distinct().ToList();
+        return from.Count == 0 ? null : $"{label}: {string.Join("; ", from.Select(f => f.Contains(" × ", StringComparison.Ordinal) ? $"where {f} meet" : f == "default" ? "by the default" : f.StartsWith("account ", StringComparison.Ordinal) || f.StartsWith("typed", StringComparison.Ordinal) ? f : $"by the rule for {f}"))}";
+    }
 
     static IReadOnlyList<(string Fact, string Code, string Name)> Named(CompiledRulebook book, IReadOnlyList<FactValue> facts) =>
         [.. facts.Select(f => (f.Fact.InWords(), f.Code, NameOf(book, f)))];
@@ -125,5 +146,5 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
     };
 
     static TrailLinkTo[] Links(CompanyPage page, Account account, Purpose purpose) =>
-        [new("All rules for " + purpose.Name.Replace('-', ' '), page.At("rules/" + purpose.Name)), new("Every line on this account", page.At($"journal?account={Uri.EscapeDataString(account.Number)}"))];
+        [new("All rules for " + purpose.InWords, page.At("rules/" + purpose.Name)), new("Every line on this account", page.At($"journal?account={Uri.EscapeDataString(account.Number)}"))];
 }

@@ -11,7 +11,7 @@
       this.said = element("p", "said-grid"); this.said.setAttribute("role", "status"); this.said.setAttribute("aria-live", "polite");
       this.pane = element("div", "pane"); this.pane.tabIndex = 0; this.pane.setAttribute("role", "grid"); this.pane.setAttribute("aria-label", host.getAttribute("aria-label"));
       this.board = element("div", "board"); this.pane.append(this.board); host.append(this.pane, this.said);
-      this.pane.addEventListener("scroll", () => this.draw());
+      this.pane.addEventListener("scroll", () => { this.draw(); this.settle(); });
       this.pane.addEventListener("keydown", e => this.key(e));
       this.pane.addEventListener("mousedown", e => this.point(e));
       this.pane.addEventListener("dblclick", () => this.begin());
@@ -19,7 +19,7 @@
       this.pane.addEventListener("focus", () => this.draw()); this.pane.addEventListener("blur", () => this.draw());
       new ResizeObserver(() => { this.fit(); this.draw(); }).observe(this.pane);
       document.body.addEventListener("draft-changed", () => { if (!this.edit) this.load(); });
-      this.load();
+      this.load().then(() => { if (document.activeElement === document.body || document.activeElement === null) this.pane.focus({ preventScroll: true }); });
     }
 
     handler(name) { return this.address + "&handler=" + name; }
@@ -33,11 +33,18 @@
       this.data = data; this.rows = data.rows.length; this.columns = data.columns.length;
       this.at.row = Math.min(this.at.row, Math.max(0, this.rows - 1)); this.at.column = Math.min(this.at.column, this.columns - 1);
       this.fit();
-      this.pane.style.height = Math.min(HEAD + this.rows * ROW + 3, Math.max(260, window.innerHeight - this.pane.getBoundingClientRect().top - 76)) + "px";
+      // Whole rows: none is cut, at the bottom or, once it has been scrolled, at the top.
+      const room = Math.max(260, window.innerHeight - this.pane.getBoundingClientRect().top - 76), bar = this.pane.offsetHeight - this.pane.clientHeight;
+      this.pane.style.height = (this.rows * ROW + HEAD + 1 <= room ? HEAD + this.rows * ROW + 1 : HEAD + Math.floor((room - HEAD - bar) / ROW) * ROW) + bar + "px";
       this.pane.setAttribute("aria-rowcount", this.rows + 1); this.pane.setAttribute("aria-colcount", this.columns + 1);
       const pages = document.querySelector("[data-pages]"), more = document.querySelector("[data-more]");
       if (pages) { const further = +this.host.dataset.from + +this.host.dataset.most < data.total; more.hidden = !further; pages.hidden = !further && +this.host.dataset.from === 0; }
       this.draw();
+    }
+
+    settle() {
+      clearTimeout(this.settling);
+      this.settling = setTimeout(() => { const whole = Math.round(this.pane.scrollTop / ROW) * ROW; if (Math.abs(whole - this.pane.scrollTop) > 1 && this.pane.scrollTop + this.pane.clientHeight < this.pane.scrollHeight - 1) this.pane.scrollTop = whole; }, 120);
     }
 
     // Few columns share the width there is, also when the drawer takes its part of it.
@@ -81,7 +88,8 @@
       else if (answer) {
         d.append(element("b", "", answer[0]), " ", element("small", "", answer[1])); d.title = answer[0] + " " + answer[1];
         if (answer[2] === "s") d.classList.add("suspense"); if (answer[2] === "x") d.classList.add("unpostable");
-      } else d.append(element("b", "", "no rule"), " ", element("small", "", this.editable && open ? "type to mend" : ""));
+      } else if (this.data.rows[r].code === null || this.data.columns[c].code === null) { d.classList.add("quiet"); d.append(element("b", "", "–"), " ", element("small", "", "no rule for any")); }
+      else d.append(element("b", "", "no rule"), " ", element("small", "", this.editable && open ? "type an account" : ""));
       if (!open) d.classList.add("shut");
       const chosen = this.inRange(r, c); d.setAttribute("aria-selected", chosen); if (chosen) d.classList.add("in");
       if (r === this.at.row && c === this.at.column) { d.classList.add("at"); this.pane.setAttribute("aria-activedescendant", d.id); }
@@ -251,7 +259,7 @@
       if (answer.faults.length) {
         for (const [i, message] of answer.faults) if (i >= 0) { const { row, column } = this.find(cells[i]); this.faults.set(row + ":" + column, { message, text: cells[i].text }); }
         const [i, message] = answer.faults[0], place = i >= 0 ? `${cells[i].down ?? "any"}, ${cells[i].across ?? "any"}: ` : "";
-        this.tell(`${answer.faults.length > 1 ? answer.faults.length + " cells can't be taken, so nothing was changed. First " : "Nothing was changed. "}${place}${message}`, true);
+        this.tell(`${answer.faults.length > 1 ? `${answer.faults.length} of ${cells.length} cells can't be taken, so nothing was changed. First, ` : cells.length > 1 ? `1 of ${cells.length} cells can't be taken, so nothing was changed. ` : "Nothing was changed. "}${place}${message}`, true);
         this.draw(); return;
       }
       this.take(answer.grid);
@@ -259,6 +267,7 @@
       if (!isUndo) this.undone.push(before.map(cell => { const { row, column } = this.find(cell); return row < 0 || column < 0 ? cell : { ...this.seen(row, column), text: cell.text }; }));
       this.warn(answer.warnings); this.tell(isUndo ? `Undone: ${this.named(cells[0])} ${cells[0].text ? "says " + cells[0].text + " again" : "falls back again"}${cells.length > 1 ? `, and ${cells.length - 1} more` : ""}.` : answer.said);
       document.body.dispatchEvent(new CustomEvent("draft-seen", { detail: { text: answer.draft, stamp: answer.stamp } }));
+      document.body.dispatchEvent(new CustomEvent("cells-changed"));
     }
 
     // What could not be saved stays to be seen, each in its cell.

@@ -77,6 +77,18 @@
   });
   document.addEventListener("change", e => { if (e.target.matches("[data-submit]")) e.target.form.requestSubmit(); });
 
+  // On paper goes the whole list, as it is narrowed now.
+  const printed = () => { const address = new URL(location.href); address.searchParams.delete("handler"); address.searchParams.set("print", "yes"); address.hash = ""; return address.href; };
+  document.addEventListener("click", e => {
+    if (e.target.closest("[data-print]")) { e.preventDefault(); window.Assignum.mayLose().then(lose => { if (lose) location.assign(printed()); }); }
+    else if (e.target.closest("[data-print-now]")) window.print();
+  });
+  document.addEventListener("keydown", e => {
+    if (e.key !== "p" || !(e.ctrlKey || e.metaKey) || !document.querySelector("[data-print]")) return;
+    e.preventDefault(); window.Assignum.mayLose().then(lose => { if (lose) location.assign(printed()); });
+  });
+  if (document.body.matches(".printed")) window.addEventListener("load", () => window.print());
+
   // In the find box, arrows choose and Enter opens.
   find?.addEventListener("keydown", e => {
     const links = [...found.querySelectorAll("a")], at = links.findIndex(a => a.classList.contains("at"));
@@ -93,7 +105,7 @@
     if ((e.key === "k" && (e.ctrlKey || e.metaKey)) || (e.key === "/" && !typing(e))) { if (find) { e.preventDefault(); find.focus(); find.select(); } return; }
     if (e.key === "Escape") { if (keys?.open) return; const menu = document.querySelector("details.more[open]"); if (menu) { menu.open = false; menu.querySelector("summary").focus(); return; } if (drawer?.childElementCount) { e.preventDefault(); window.Assignum.mayLose(drawer).then(lose => { if (lose) close(); }); } return; }
     if (typing(e) || e.ctrlKey || e.metaKey || e.altKey) return;
-    if (e.key === "?") { keys?.showModal(); }
+    if (e.key === "?") { keys?.querySelectorAll("[data-keys-of]").forEach(part => { part.hidden = !document.querySelector(part.dataset.keysOf); }); keys?.showModal(); }
     else if (e.key === "n") { const add = document.querySelector("[data-add]"); if (add) { e.preventDefault(); add.click(); } }
     else if (e.key === "p") { pin(); }
     else if (e.key === "j" || e.key === "k") {

@@ -21,6 +21,8 @@ public sealed record AccountPanel(CompanyPage Page, AccountForm Form, ChartBook 
     public bool OffersTaxCodes { get; init; }
     /// <summary>What uses it.</summary>
     public IReadOnlyList<AccountUse> Uses { get; init; } = [];
+    /// <summary>The rules that answer with it today, with the members behind them.</summary>
+    public IReadOnlyList<RuleLandsHere> LandsHere { get; init; } = [];
     /// <summary>Accounts of other companies matched to it.</summary>
     public IReadOnlyList<(string Company, string Number, string Name)> Matched { get; init; } = [];
     /// <summary>Row of a rule.</summary>

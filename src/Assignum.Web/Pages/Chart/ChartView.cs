@@ -24,6 +24,7 @@ public sealed class ChartView
     readonly ChartBook chart;
     readonly ChartLook look;
     readonly ChartQuery query;
+    readonly Sought sought;
     readonly decimal[] own, balances, movements;
     readonly int[] uses;
     readonly bool[] posted;
@@ -36,7 +37,7 @@ public sealed class ChartView
     /// <param name="query">What is asked for.</param>
     public ChartView(ChartBook chart, ChartLook look, IReadOnlyDictionary<int, SpanSum> sums, IReadOnlyDictionary<int, int> matches, ChartQuery query)
     {
-        (this.chart, this.look, this.query) = (chart, look, query);
+        (this.chart, this.look, this.query, sought) = (chart, look, query, new Sought(query.Filter));
         own = new decimal[look.Ids.Length];
         posted = new bool[look.Ids.Length];
         var ownMovements = new decimal[look.Ids.Length];
@@ -117,7 +118,7 @@ public sealed class ChartView
         }
     }
 
-    bool Fits(int place) => InView(place) && (string.IsNullOrWhiteSpace(query.Filter) || look.Texts[place].Contains(Fold.Of(query.Filter), StringComparison.Ordinal));
+    bool Fits(int place) => InView(place) && sought.InPlain(look.Texts[place]);
 
     bool InView(int place)
     {
@@ -127,6 +128,8 @@ public sealed class ChartView
             "used" => uses[place] > 0,
             "control" => account.Control is not null,
             "untaxed" => IsUntaxed(account),
+            "unruled" => account.Kind == AccountKind.Posting && !chart.Uses.RulesOf(chart.Tree.Nodes[place].Fold).Any(),
+            "ungrouped" => account.Kind == AccountKind.Posting && chart.DescriptionOf(account.Number).GroupAccount is null,
             "unposted" => account.Kind == AccountKind.Posting && !posted[place],
             "inactive" => !account.Active,
             "wrong" => IsWrongSide(place),

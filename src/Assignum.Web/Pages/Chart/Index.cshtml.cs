@@ -90,9 +90,15 @@ public sealed class IndexModel(ChartStore charts, BalanceStore balances, PanelMa
         Columns = ChosenColumns();
         var view = View();
         WrongSides = view.WrongSides;
-        (Lines, More) = view.Page(Query.After, MostLines);
+        (Lines, More) = IsPrint ? Whole(view) : view.Page(Query.After, MostLines);
         if (Columns.Any(c => c.Word == "trend") && Span is not null)
             Trends = await TrendsOf(Span);
+    }
+
+    static (IReadOnlyList<ChartLine>, int) Whole(ChartView view)
+    {
+        List<ChartLine> all = [.. view.Everything()];
+        return (all.Count > MostPrinted ? all[..MostPrinted] : all, Math.Max(0, all.Count - MostPrinted));
     }
 
     IReadOnlyList<ChartColumn> ChosenColumns()

@@ -23,12 +23,18 @@ static class MappingForm
             return MappingProposal.For(sheet);
         if (header.ToString(CultureInfo.InvariantCulture) != sent.GetValueOrDefault("header-was", sent.GetValueOrDefault("header", "")))
             return MappingProposal.For(sheet, header);
-        var mapping = new ChartMapping { Sheet = sheet.Name, HeaderLine = header, Placing = sent.GetValueOrDefault("placing") == "number" ? Placing.ByNumber : Placing.ByColumn, Classes = Codes(ClassCode), Kinds = Codes(KindCode) };
+        var mapping = new ChartMapping { Sheet = sheet.Name, HeaderLine = header, Placing = sent.GetValueOrDefault("placing") == "number" ? Placing.ByNumber : Placing.ByColumn, Classes = Codes(ClassCode), Kinds = Codes(KindCode),
+            Values = ChartMapping.FieldsOfValues.Keys.ToDictionary(f => f, f => (IReadOnlyDictionary<string, string>)Codes(f + "."))
+                .Where(v => v.Value.Count > 0).ToDictionary(),
+            Lenience = new(Chosen("unknown-tax"), Chosen("unknown-parents")),
+        };
         foreach (var (name, field) in sent)
             if (name.StartsWith(Column, StringComparison.Ordinal) && ChartFields.Find(field) is not null && int.TryParse(name.AsSpan(Column.Length), NumberStyles.None, CultureInfo.InvariantCulture, out var column) && column < sheet.Columns && !mapping.Columns.ContainsKey(field))
                 mapping = mapping.With(field, column);
         // A column that was chosen only now brings codes nobody has said anything of.
         return WithNewCodes(sheet, mapping, sent);
+
+        Unknown Chosen(string name) => Core.Words<Unknown>.TryParse(sent.GetValueOrDefault(name, ""), out var chosen) ? chosen : Unknown.Refused;
 
         Dictionary<string, string> Codes(string prefix) => sent.Where(s => s.Key.StartsWith(prefix, StringComparison.Ordinal) && s.Value.Length > 0).ToDictionary(s => s.Key[prefix.Length..], s => s.Value);
     }
@@ -39,6 +45,7 @@ static class MappingForm
         return mapping with
         {
             Classes = proposed.Classes.Where(c => mapping.Classes.ContainsKey(c.Key) || !sent.ContainsKey(ClassCode + c.Key)).ToDictionary(),
+            Values = proposed.Values.ToDictionary(v => v.Key, v => (IReadOnlyDictionary<string, string>)v.Value.Where(c => mapping.MeaningsOf(v.Key).ContainsKey(c.Key) || !sent.ContainsKey($"{v.Key}.{c.Key}")).ToDictionary()),
             Kinds = proposed.Kinds.Where(c => mapping.Kinds.ContainsKey(c.Key) || !sent.ContainsKey(KindCode + c.Key)).ToDictionary(),
         };
     }

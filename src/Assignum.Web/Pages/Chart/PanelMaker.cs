@@ -9,7 +9,7 @@ using Assignum.Storage.Settings;
 namespace Assignum.Web.Pages.Chart;
 
 /// <summary>Gathers what the panel of an account shows.</summary>
-public sealed class PanelMaker(ChartStore charts, BalanceStore balances, EditionStore editions, DimensionStore dimensions, CompanyStore companies, RulebookCache books)
+public sealed class PanelMaker(ChartStore charts, BalanceStore balances, EditionStore editions, DimensionStore dimensions, CompanyStore companies, RulebookCache books, TimeProvider clock)
 {
     const int MostLines = 5;
 
@@ -25,6 +25,7 @@ public sealed class PanelMaker(ChartStore charts, BalanceStore balances, Edition
         return new AccountPanel(page, form, chart, faults ?? [])
         {
             Title = account.Kind == AccountKind.Posting ? "Account" : account.Kind == AccountKind.Heading ? "Heading" : "Subtotal",
+            LandsHere = LandsHere.Of(page.Books.Draft.Shown, account, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime)),
             Uses = chart.Uses.Of(account.Number), RuleRow = rule => labels.RuleRow(rule.Id),
             Matched = await charts.MatchedTo(page.Company.Id, id, stop),
             History = await editions.History(page.Company.Id, "account", id, stop),
@@ -62,6 +63,8 @@ public sealed class PanelMaker(ChartStore charts, BalanceStore balances, Edition
         {
             (title, form.Parent, form.Class, form.Beside) = ($"New account beside {neighbour.Number}", neighbour.Parent, neighbour.Class.Word(), neighbour.Number);
             (form.Control, form.Manual, form.TaxCode, form.ItemTaxGroup, form.TaxRelevance) = (neighbour.Control?.Word(), neighbour.Manual.Word(), neighbour.TaxCode, neighbour.ItemTaxGroup, neighbour.TaxRelevance?.Word());
+            var described = AccountForm.Of(neighbour, chart.DescriptionOf(neighbour.Number));
+            (form.GroupAccount, form.Reporting, form.Activity) = (described.GroupAccount, described.Reporting, described.Activity);
         }
         form.Number = NumberPanel.Of(page, chart, form, null).Answer.Free is [var free, ..] ? free : form.Number;
         return await Typed(page, chart, form, title, [], stop);

@@ -10,9 +10,9 @@ namespace Assignum.Web.Pages.Editions;
 
 /// <summary>Any two editions, or an edition and the draft, held against each other.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class CompareModel(EditionStore editions, RulebookCache cache) : CompanyPage
+public sealed class CompareModel(EditionStore editions, RulebookCache cache, TimeProvider clock) : CompanyPage
 {
-    const int Most = 300;
+    const int Most = 300, LongestNote = 40;
 
     /// <inheritdoc/>
     public override string Step => "Editions";
@@ -33,7 +33,7 @@ public sealed class CompareModel(EditionStore editions, RulebookCache cache) : C
     /// <summary>Those that fit.</summary>
     public IReadOnlyList<SettingChange> Fitting { get; private set; } = [];
     /// <summary>Most that are shown.</summary>
-    public int MostShown => Most;
+    public int MostShown => AtMost(Most);
 
     /// <summary>Shows the difference.</summary>
     [Needs(Need.Reads)]
@@ -47,6 +47,20 @@ public sealed class CompareModel(EditionStore editions, RulebookCache cache) : C
 
     /// <summary>"Edition 7", "Draft 8", "before the first".</summary>
     public string NameOf(int edition) => edition == Books.State.Draft ? $"Draft {edition}" : $"Edition {edition}";
+
+    /// <summary>"Edition 7, 2026-11-03, spring prices", to choose by.</summary>
+    public string LongNameOf(EditionRow edition) =>
+        string.Join(", ", new[] { NameOf(edition.Number), edition.ReleasedAt is { } at ? Showing.Show.Day(at) : null, edition.Note.Length > LongestNote ? edition.Note[..LongestNote] + "…" : edition.Note }.Where(p => !string.IsNullOrEmpty(p)));
+
+    /// <summary>The edition that was in force at the end of last month; null where there was none yet.</summary>
+    public int? EndOfLastMonth
+    {
+        get
+        {
+            var first = new DateTime(clock.GetUtcNow().Year, clock.GetUtcNow().Month, 1, 0, 0, 0, DateTimeKind.Utc);
+            return All.Where(e => e.ReleasedAt < first).Select(e => (int?)e.Number).Max();
+        }
+    }
 
     async Task<bool> Lay()
     {

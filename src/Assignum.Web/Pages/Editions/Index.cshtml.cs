@@ -1,6 +1,8 @@
 using Assignum.Core.Changes;
 using Assignum.Core.Findings;
+using Assignum.Storage.Checks;
 using Assignum.Storage.Settings;
+using Assignum.Web.Pages.Checks;
 using Assignum.Web.Access;
 using Assignum.Web.Showing;
 using Microsoft.AspNetCore.Authorization;
@@ -10,7 +12,7 @@ namespace Assignum.Web.Pages.Editions;
 
 /// <summary>What the draft changes, by whom; taking changes back, releasing all or some of them, and the editions before it.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class IndexModel(EditionStore editions, DraftStore drafts) : CompanyPage
+public sealed class IndexModel(EditionStore editions, DraftStore drafts, AcceptedFindings accepted, TimeProvider clock) : CompanyPage
 {
     const int Most = 100;
 
@@ -33,8 +35,12 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts) : Compa
     public IReadOnlyDictionary<string, ChangeAuthor> Authors { get; private set; } = new Dictionary<string, ChangeAuthor>();
     /// <summary>Editions, newest first.</summary>
     public IReadOnlyList<EditionRow> All { get; private set; } = [];
-    /// <summary>What the checks see in the draft.</summary>
-    public IReadOnlyList<Finding> Findings => Books.Draft.Findings;
+    /// <summary>What the checks see in the draft and nobody has accepted.</summary>
+    public IReadOnlyList<FindingLine> Open { get; private set; } = [];
+    /// <summary>Warnings that would part ledger and subledger, and come with what is about to be released.</summary>
+    public IReadOnlyList<Finding> Parting { get; private set; } = [];
+    /// <summary>The reason that was typed for releasing with them.</summary>
+    public string? Reason { get; private set; }
     /// <summary>Who changed what in the draft.</summary>
     public IReadOnlyList<LoggedChange> Log { get; private set; } = [];
     /// <summary>Why an act was refused.</summary>
@@ -60,7 +66,8 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts) : Compa
 
     /// <summary>What the checks see, for a page that did not wait for it.</summary>
     [Needs(Need.Reads)]
-    public IActionResult OnGetFindings() => Partial("_Findings", Findings);
+    public async Task<IActionResult> OnGetFindingsAsync() =>
+        Partial("_Findings", ((CompanyPage)this, (IReadOnlyList<FindingLine>)[.. (await Lines()).Where(l => l.Accepted is null)]));
 
     /// <summary>Shows what would go with chosen changes, before they are released.</summary>
     [Needs(Need.Approves)]
@@ -69,7 +76,7 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts) : Compa
         Ticked = chosen.ToHashSet(StringComparer.Ordinal);
         Chosen = [.. Books.Changes.Where(c => chosen.Contains(c.Where, StringComparer.Ordinal))];
         if (Chosen.Count == 0)
-            return await Refuse("No change is ticked. Tick those that shall be released, or release all.");
+            return await Refuse("No change is ticked. Tick those to release, or release all.");
         Along = new ChangeNeeds(Books.Released.Stored.Book, Draft.Book, Books.Changes).Of(chosen);
         await Lay();
         return Page();
@@ -77,9 +84,19 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts) : Compa
 
     /// <summary>Releases the draft as it was seen, whole or by chosen changes.</summary>
     [Needs(Need.Approves)]
-    public async Task<IActionResult> OnPostAsync(int draft, long stamp, string? note, string[] chosen)
+    public async Task<IActionResult> OnPostAsync(int draft, long stamp, string? note, string[] chosen, string? reason)
     {
-        (Ticked, Note) = (chosen.ToHashSet(StringComparer.Ordinal), note);
+        (Ticked, Note, Reason) = (chosen.ToHashSet(StringComparer.Ordinal), note, reason);
+        if (chosen.Length > 0)
+        {
+            Chosen = [.. Books.Changes.Where(c => Ticked.Contains(c.Where))];
+            Along = new ChangeNeeds(Books.Released.Stored.Book, Draft.Book, Books.Changes).Of(chosen);
+        }
+        await Lay();
+        if (Parting.Count > 0 && string.IsNullOrWhiteSpace(reason))
+            return await Refuse($"{Show.Count(Parting.Count, "warning")} of this release would part ledger and subledger, first: {Parting[0].Message} Fix {(Parting.Count == 1 ? "it" : "them")}, or say why it is released all the same.");
+        if (Parting.Count > 0)
+            note = $"{note?.Trim()}{(string.IsNullOrWhiteSpace(note) ? "" : " · ")}Released with {Show.Count(Parting.Count, "warning")} that part{(Parting.Count == 1 ? "s" : "")} ledger and subledger: {reason!.Trim()}";
         if (await editions.Release(Company.Id, UserId, new SettingsState(0, draft, 0, stamp), note ?? "", Stop, chosen.Length == 0 ? null : chosen) is { } refusal)
             return await Refuse(refusal.Message);
         return Done($"Edition {draft} is released. What is posted from now on lands by it.{(chosen.Length == 0 ? "" : " The other changes wait in the next draft.")}", At("editions"));
@@ -110,22 +127,8 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts) : Compa
     public string Query(int from = 0) => At($"editions?of={Uri.EscapeDataString(Of ?? "")}&q={Uri.EscapeDataString(Text ?? "")}{(from > 0 ? "&from=" + from.ToString(System.Globalization.CultureInfo.InvariantCulture) : "")}");
 
     /// <summary>Where a change is looked at.</summary>
-    public string? AddressOf(SettingChange change)
-    {
-        var parts = change.Where.Split('/', 2);
-        return parts switch
-        {
-            _ when change.Purpose is { } purpose => At($"rules/{purpose.Name}{(parts[0] == "ladders" ? "/ladder" : "/list")}"),
-            ["accounts", var number] => At($"chart?handler=account&number={Uri.EscapeDataString(number)}"),
-            ["items", var code] => At($"groups/item?q={Uri.EscapeDataString(code)}"),
-            ["parties", var code] => At($"groups/party?q={Uri.EscapeDataString(code)}"),
-            ["itemGroups", var code] => At($"groups/item?group={Uri.EscapeDataString(code)}"),
-            ["partyGroups", var code] => At($"groups/party?group={Uri.EscapeDataString(code)}"),
-            ["taxCodes", ..] => At("tax/codes"),
-            ["taxRules", ..] => At("tax"),
-            _ => null,
-        };
-    }
+    public string? AddressOf(SettingChange change) =>
+        change.Purpose is { } purpose ? At($"rules/{purpose.Name}{(change.Where.StartsWith("ladders/", StringComparison.Ordinal) ? "/ladder" : "/list")}") : Trails.Places.Of(this, change.Where)?.Address;
 
     async Task<IActionResult> Refuse(string fault)
     {
@@ -135,12 +138,23 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts) : Compa
         return Page();
     }
 
+    async Task<IReadOnlyList<FindingLine>> Lines() =>
+        Checks.IndexModel.Lines(this, await accepted.Of(Company.Id, Stop), DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
+
     async Task Lay()
     {
+        if (!IsLarge || HttpMethods.IsPost(Request.Method))
+        {
+            var lines = await Lines();
+            Open = [.. lines.Where(l => l.Accepted is null)];
+            var places = Chosen is null ? null : Chosen.Concat(Along.Select(a => a.Change)).Select(c => c.Where).ToHashSet(StringComparer.Ordinal);
+            Parting = [.. Open.Where(l => !l.Released && AccountFit.PartingChecks.Contains(l.Finding.Check)).Select(l => l.Finding)
+                .Where(f => places is null || places.Contains(f.Where) || places.Contains("accounts/" + f.Account))];
+        }
         Fitting = new ChangeFilter(Of, Text).Fitting(Books.Changes);
-        Shown = [.. Fitting.Skip(Math.Max(0, From)).Take(Most)];
+        Shown = [.. Fitting.Skip(IsPrint ? 0 : Math.Max(0, From)).Take(AtMost(Most))];
         Authors = await editions.Authors(Company.Id, Books.Released.Stored, Draft, [.. Shown, .. Chosen ?? []], Stop);
         All = await editions.All(Company.Id, Stop);
-        Log = await editions.Changes(Company.Id, Books.State.Draft, 50, Stop);
+        Log = await editions.Changes(Company.Id, Books.State.Draft, AtMost(50), Stop);
     }
 }

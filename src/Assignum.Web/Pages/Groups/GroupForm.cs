@@ -14,7 +14,9 @@ public sealed class GroupForm
     public string? TaxArea { get; set; }
     /// <summary>Project of a task.</summary>
     public string? Project { get; set; }
-    /// <summary>The code a group shall have from now on.</summary>
+    /// <summary>Code of the group whose rules a new one begins with.</summary>
+    public string? CopyOf { get; set; }
+    /// <summary>The code a group has from now on.</summary>
     public string? NewCode { get; set; }
     /// <summary>The group another becomes one with.</summary>
     public string? Into { get; set; }

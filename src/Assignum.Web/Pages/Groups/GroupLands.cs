@@ -8,7 +8,9 @@ namespace Assignum.Web.Pages.Groups;
 /// <param name="Lands">The account of the group alone, with its rung.</param>
 /// <param name="Own">Whether a rule asks for the group.</param>
 /// <param name="Else">Rules that ask for the group together with something else, and land elsewhere.</param>
-public sealed record GroupLanding(LandsOn Lands, bool Own, IReadOnlyList<Rule> Else);
+/// <param name="OwnRule">The rule for this group and nothing else; null: there is none.</param>
+/// <param name="Takes">Whether the ladder has a rung for such a rule.</param>
+public sealed record GroupLanding(LandsOn Lands, bool Own, IReadOnlyList<Rule> Else, Rule? OwnRule, bool Takes);
 
 /// <summary>What a group lands on: every purpose that its members can meet.</summary>
 static class GroupLands
@@ -22,7 +24,8 @@ static class GroupLands
         return [.. Purpose.All.Where(p => Asks(book.Book, p, fact) && (rules[p].Any() || CanMeet(book.Book, family, group, p))).Select(p =>
         {
             var lands = Whereabouts.Of(book, p, facts, date);
-            return new GroupLanding(lands, lands.Rung?.Facts.Contains(fact) == true, [.. rules[p].Where(r => r.When.Count > 1 && !Fold.Same(r.Account, lands.Account?.Number))]);
+            return new GroupLanding(lands, lands.Rung?.Facts.Contains(fact) == true, [.. rules[p].Where(r => r.When.Count > 1 && !Fold.Same(r.Account, lands.Account?.Number))],
+                rules[p].FirstOrDefault(r => r.When.Count == 1), book.Book.LadderOf(p).Any(r => r.Facts is [var only] && only == fact));
         })];
     }
 

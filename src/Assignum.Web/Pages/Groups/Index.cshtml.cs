@@ -2,6 +2,8 @@ using Assignum.Core;
 using Assignum.Core.Changes;
 using Assignum.Core.Groups;
 using Assignum.Core.Rulebooks;
+using Assignum.Core.Charts;
+using Assignum.Storage.Journal;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
 using Assignum.Web.Showing;
@@ -12,7 +14,7 @@ namespace Assignum.Web.Pages.Groups;
 
 /// <summary>Groups of a family, their members, what they land on, and moving members between them.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvider clock) : CompanyPage
+public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberSheetStore sheet, StandingStock stock, TimeProvider clock) : CompanyPage
 {
     const int Most = 100;
 
@@ -66,6 +68,42 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
     /// <summary>What the chosen group lands on.</summary>
     public IReadOnlyList<GroupLanding> Lands() => Chosen is { } group && !Family.IsTax ? GroupLands.Of(Books.Draft.Shown, Family, group.Code, Today) : [];
 
+    /// <summary>What was typed for purposes, kept where it was refused.</summary>
+    public IReadOnlyDictionary<string, string> TypedLands { get; private set; } = new Dictionary<string, string>();
+
+    /// <summary>Gives the chosen group accounts of its own, purpose by purpose, in one act; what is emptied falls back.</summary>
+    [Needs(Need.Prepares)]
+    public async Task<IActionResult> OnPostLandsAsync(string? family, string[] purpose, string[] account, string[] own, string[] seen)
+    {
+        if (!Lay(family) || Chosen is not { } group || Family.IsTax || account.Length != purpose.Length || own.Length != purpose.Length || seen.Length != purpose.Length)
+            return NotFound();
+        var fact = new FactValue(GroupFamilies.FactOf(Family.Name), group.Code);
+        TypedLands = purpose.Zip(account).Where(p => p.First is not null).DistinctBy(p => p.First).ToDictionary(p => p.First, p => p.Second ?? "");
+        var (edits, warnings, faults) = (new List<(Purpose, IReadOnlyList<CellEdit>)>(), new List<string>(), new List<string>());
+        for (var i = 0; i < purpose.Length; i++)
+        {
+            if (Purpose.Find(purpose[i] ?? "") is not { } wanted)
+                return NotFound();
+            var was = string.IsNullOrEmpty(own[i]) ? null : own[i];
+            var typed = account[i]?.Trim() ?? "";
+            if (Fold.Same(Pick.CodeOf(typed), seen[i] ?? ""))
+                continue;
+            var picked = AccountPick.One(typed, Draft.Book.Accounts, wanted);
+            if (picked.Fault is { } fault)
+                faults.Add($"{wanted.Title}: {fault}");
+            else
+                edits.Add((wanted, [new CellEdit([fact], picked.Thing?.Number, was, was is null ? null : seen[i])]));
+            if (picked.Thing is { } chosen && Core.Findings.AccountFit.InWords(wanted, chosen) is { Length: > 0 } warning)
+                warnings.Add($"{wanted.Title}: {warning}");
+        }
+        if (faults.Count == 0 && edits.Count > 0 && await sheet.Take(Company.Id, UserId, Family.Member, [], edits, Today, Stop) is { } refusal)
+            faults.Add(refusal.Message);
+        if (faults.Count == 0)
+            return Done(edits.Count == 0 ? "Nothing was changed: every account is as it was." : $"{Show.Count(edits.Count, "purpose")} of {group.Code} changed in draft {Books.State.Draft}. {string.Join(" ", warnings)}".TrimEnd(), AtGroup(group.Code) + "&view=lands");
+        (Fault, View, Response.StatusCode) = ("Nothing was changed. " + string.Join(" ", faults), "lands", StatusCodes.Status400BadRequest);
+        return Page();
+    }
+
     /// <summary>The tax codes that the chosen tax group meets, by the groups of the other side.</summary>
     public IReadOnlyList<(Group Other, TaxGridCell Cell)> Meets()
     {
@@ -110,9 +148,9 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
             return NotFound();
         var taxGroup = GroupForm.Text(form.TaxGroup);
         var refusal = change ? await groups.ChangeGroup(Company.Id, UserId, Family.Name, form.Code ?? "", form.Name ?? "", taxGroup, Stop, form.Seen ?? "")
-            : await groups.AddGroup(Company.Id, UserId, Family.Name, new Group(form.Code?.Trim() ?? "", form.Name?.Trim() ?? "", taxGroup), Stop);
+            : await groups.AddGroup(Company.Id, UserId, Family.Name, new Group(form.Code?.Trim() ?? "", form.Name?.Trim() ?? "", taxGroup), Stop, GroupForm.Text(form.CopyOf));
         return refusal is null
-            ? Done(change ? $"Group {form.Code} is changed: its name at once, its tax group in draft {Books.State.Draft}." : $"Group {form.Code} is in draft {Books.State.Draft}.", AtGroup(form.Code!))
+            ? Done(change ? $"Group {form.Code} is changed: its name at once, its tax group in draft {Books.State.Draft}." : $"Group {form.Code} is in draft {Books.State.Draft}{(GroupForm.Text(form.CopyOf) is { } copied ? $", with all rules of {copied}" : "")}.", AtGroup(form.Code!) + (GroupForm.Text(form.CopyOf) is null || Family.IsTax ? "" : "&view=lands"))
             : Drawer("_Group", Panel(form, change, refusal));
     }
 
@@ -150,7 +188,7 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
         var refusal = fault ?? (change ? await ChangeMember(form, cost) : await AddMember(form, cost));
         var code = form.Project is { Length: > 0 } project && !change ? project + "/" + form.Code?.Trim() : form.Code?.Trim();
         return refusal is null
-            ? Done($"{Show.Title(Family.Member)} {code} {form.Name} is {(change ? $"changed: name{(Family.Member == "item" ? " and cost" : "")} at once, groups in draft {Books.State.Draft}" : "there at once")}.", At($"groups/{Family.Name}?q={Uri.EscapeDataString(code!)}"))
+            ? Done($"{Show.Title(Family.Member)} {code} {form.Name} is {(change ? $"changed: name{(Family.Member == "item" ? " and cost" : "")} at once, groups in draft {Books.State.Draft}" : "there at once")}.{(change && GroupForm.Text(form.Group) is { } group ? await StandsElsewhere([form.Code ?? ""], group) : "")}", At($"groups/{Family.Name}?q={Uri.EscapeDataString(code!)}"))
             : Drawer("_Member", new GroupPanel(this, change ? "change" : "new", form, refusal));
     }
 
@@ -168,7 +206,7 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
         else
             return Done(to == "posting" ? $"{Show.Count(chosen.Count, "member")} have the tax group of their posting group in draft {Books.State.Draft}."
                 : Family.IsTax ? $"{Show.Count(chosen.Count, "member")} in {to} in draft {Books.State.Draft}."
-                : $"{Show.Count(chosen.Count, "member")} in {to}: those that had a group move with draft {Books.State.Draft}, those that had none are there at once.", to == "posting" ? At("groups/" + Family.Name) : AtGroup(to));
+                : $"{Show.Count(chosen.Count, "member")} in {to}: those that had a group move with draft {Books.State.Draft}, those that had none are there at once.{await StandsElsewhere(chosen.Where(m => !Fold.Same(m.Group, to)).Select(m => m.Code), to)}", to == "posting" ? At("groups/" + Family.Name) : AtGroup(to));
         Response.StatusCode = StatusCodes.Status400BadRequest;
         return Page();
     }
@@ -178,6 +216,23 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
     {
         ["group"] = Group, ["q"] = Filter, ["kind"] = Kind, ["none"] = None ? "true" : null, ["view"] = view, ["from"] = from > 0 ? from.ToString(System.Globalization.CultureInfo.InvariantCulture) : null,
     }.Where(p => !string.IsNullOrEmpty(p.Value)));
+
+    // Stock stays where it landed; whoever moves an item hears where that is.
+    async Task<string> StandsElsewhere(IEnumerable<string> items, string group)
+    {
+        if (Family.Name != "item")
+            return "";
+        var ids = items.Select(i => Draft.Labels.IdOf("item", i)).OfType<int>().ToList();
+        var book = Books.Draft.Shown;
+        var standing = ids.Count == 0 ? [] : await stock.Of(Company.Id, ids, Stop);
+        var elsewhere = standing.Select(s => (Stock: s, Then: InventoryOf(book, s.Item, group))).Where(s => s.Then is not null && !Fold.Same(s.Then.Number, s.Stock.Account)).ToList();
+        return elsewhere.Count == 0 ? ""
+            : $" {(elsewhere.Count == 1 ? "" : $"Of {elsewhere.Count} items the stock stands on other accounts than the group's, first: ")}Stock of {elsewhere[0].Stock.Item}, {Show.Amount(elsewhere[0].Stock.Amount, Decimals)}, stands on {elsewhere[0].Stock.Account} {elsewhere[0].Stock.Name}, and the group's account is {elsewhere[0].Then!.Number} {elsewhere[0].Then!.Name}. It stays there until it is moved.";
+    }
+
+    // As the item lands in its new group, an exception of its own included.
+    Account? InventoryOf(CompiledRulebook book, string item, string group) =>
+        Whereabouts.Of(book, Purpose.Inventory, Whereabouts.FactsInGroup(book, item, group), Today).Account;
 
     string AtGroup(string code) => At($"groups/{Family.Name}?group={Uri.EscapeDataString(code.Trim())}");
 
@@ -241,7 +296,7 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, TimeProvid
                 && sought.In($"{member.Code} {member.Name}"))
                 fitting.Add(member);
         }
-        (Counts, Fitting, Shown) = (counts, fitting, [.. fitting.Skip(Math.Max(0, From)).Take(Most)]);
+        (Counts, Fitting, Shown) = (counts, fitting, [.. fitting.Skip(IsPrint ? 0 : Math.Max(0, From)).Take(AtMost(Most))]);
         return true;
     }
 }

@@ -33,8 +33,12 @@ public sealed record MemberSheetAsked(Guid Upload, string Family, bool Take);
 /// <param name="RefusedFile">All refused cells as a kept file, or null.</param>
 public sealed record MemberSheetSeen(string Family, Guid Upload, string File, bool Taken, int Rows, int Moves, int Others, int Rules, int Ended, int Refused, IReadOnlyList<string> Sentences, IReadOnlyList<RefusedCell> FirstRefused, Guid? RefusedFile)
 {
+    /// <summary>Members that are new.</summary>
+    public int Added { get; init; }
+    /// <summary>What is taken, and yet has something that speaks against it.</summary>
+    public IReadOnlyList<string> Warnings { get; init; } = [];
     /// <summary>How many changes there are.</summary>
-    public int Changes => Moves + Others + Rules + Ended;
+    public int Changes => Added + Moves + Others + Rules + Ended;
 }
 
 /// <summary>Reads a sheet of members that was filled in, and puts it into the draft, as a job.</summary>
@@ -68,7 +72,7 @@ sealed class MemberSheetWork(UploadStore uploads, RulebookCache cache, MemberShe
             await uploads.Forget(job.Company, asked.Upload, stop);
         }
         var seen = new MemberSheetSeen(asked.Family, asked.Upload, kept.Name, asked.Take, plan.Rows, plan.Members.Count(m => m.Group is not null), plan.Members.Count(m => m.Group is null), plan.Rules.Count(r => r.Account is not null), plan.Rules.Count(r => r.Account is null),
-            plan.Refused.Count, [.. Sentences(plan).Take(MostShown)], [.. plan.Refused.Take(MostShown)], plan.Refused.Count == 0 ? null : await KeepRefused(job, kept, plan, stop));
+            plan.Refused.Count, [.. Sentences(plan).Take(MostShown)], [.. plan.Refused.Take(MostShown)], plan.Refused.Count == 0 ? null : await KeepRefused(job, kept, plan, stop)) { Added = plan.Added.Count, Warnings = [.. plan.Warnings.Take(MostShown)] };
         return new(JobState.Done, asked.Take ? $"{Show.Count(seen.Changes, "change")} of {kept.Name} {(seen.Changes == 1 ? "is" : "are")} in draft {books.State.Draft}." : $"{kept.Name} was looked at.", JsonSerializer.Serialize(seen));
     }
 
@@ -77,7 +81,7 @@ sealed class MemberSheetWork(UploadStore uploads, RulebookCache cache, MemberShe
         var fact = family == "item" ? Fact.Item : Fact.Party;
         var members = plan.Members.Select(m => new MemberChange(m.Code) { Group = m.Group, TaxGroup = m.TaxGroup, ItemKind = family == "item" ? m.Kind : null, Role = family == "party" ? m.Kind : null }).ToList();
         var rules = plan.Rules.GroupBy(r => r.Purpose).Select(g => (g.Key, (IReadOnlyList<CellEdit>)[.. g.Select(r => new CellEdit([new(fact, r.Code)], r.Account, r.Was?.Id, r.Was?.Account))])).ToList();
-        return store.Take(job.Company, job.User, family, members, rules, date, stop);
+        return store.Take(job.Company, job.User, family, members, rules, date, stop, [.. plan.Added.Select(m => new NewMember(m.Code, m.Name, m.Kind, m.Group, m.TaxGroup))]);
     }
 
     Task<Guid> KeepRefused(ClaimedJob job, Upload kept, MemberPlan plan, CancellationToken stop)
@@ -90,6 +94,7 @@ sealed class MemberSheetWork(UploadStore uploads, RulebookCache cache, MemberShe
 
     static IEnumerable<string> Sentences(MemberPlan plan) =>
     [
+        .. plan.Added.Take(MostShown).Select(m => $"{m.Code} {m.Name} is new{(m.Group is null ? "" : $", in {m.Group}")}."),
         .. plan.Members.Take(MostShown).Select(m => $"{m.Code} " + string.Join(", ", new[] { m.Group is null ? null : $"moves to {m.Group}", m.TaxGroup is null ? null : m.TaxGroup.Length == 0 ? "has the tax group of its posting group" : $"has tax group {m.TaxGroup}", m.Kind is null ? null : $"is {m.Kind.Replace('-', ' ')}" }.OfType<string>()) + "."),
         .. plan.Rules.Take(MostShown).Select(r => $"{r.Purpose.Title} of {r.Code} {(r.Account is null ? $"no longer has a rule of its own, which was {r.Was!.Account}" : r.Was is null ? $"lands on {r.Account} by a rule of its own" : $"lands on {r.Account}, was {r.Was.Account}")}."),
     ];

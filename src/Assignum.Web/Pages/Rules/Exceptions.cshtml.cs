@@ -95,7 +95,7 @@ public sealed class ExceptionsModel(RuleStore rules) : CompanyPage
         var sought = new Sought(Filter);
         Fitting = [.. All.Where(e => (!Redundant || e.Same is not null) && (string.IsNullOrEmpty(OfPurpose) || e.Rule.Purpose.Name == OfPurpose)
             && sought.In($"{e.Rule.InWords} {string.Join(' ', e.Rule.When.Select(NameOf))} {e.Rule.Account} {AccountName(e.Rule.Account)}")).OrderBy(e => e.Rule.Purpose.Index).ThenBy(e => e.Rule.InWords, StringComparer.OrdinalIgnoreCase)];
-        Shown = [.. Fitting.Skip(Math.Max(0, From)).Take(Most)];
+        Shown = [.. Fitting.Skip(IsPrint ? 0 : Math.Max(0, From)).Take(AtMost(Most))];
         Uses = await rules.UsesOf(Company.Id, [.. Shown.Select(e => RowOf(e.Rule))], Stop);
     }
 }

@@ -73,8 +73,8 @@ public sealed class GapsModel(RuleCells cells, SeenStore events, Coverages cover
         var book = Books.Draft.Shown;
         var gaps = GapsOfIt;
         Counts = gaps.GroupBy(g => g.Kind).ToDictionary(g => g.Key, g => g.Count());
-        Lines = gaps.GroupBy(g => g.Kind).SelectMany(g => g.Take(MostShown)).Select(g => Line(g)).ToLookup(l => l.Gap.Kind);
-        SeenInEvents = [.. Gaps.OfSeen(book, Purpose, await events.Of(Company.Id, Purpose, Stop), Date).Take(MostShown).Select(Line)];
+        Lines = gaps.GroupBy(g => g.Kind).SelectMany(g => g.Take(AtMost(MostShown))).Select(g => Line(g)).ToLookup(l => l.Gap.Kind);
+        SeenInEvents = [.. Gaps.OfSeen(book, Purpose, await events.Of(Company.Id, Purpose, Stop), Date).Take(AtMost(MostShown)).Select(Line)];
         return true;
 
         GapLine Line(Gap gap)

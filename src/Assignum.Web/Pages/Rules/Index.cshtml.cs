@@ -68,9 +68,16 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
         return Page();
     }
 
+    /// <summary>The grid as it prints.</summary>
+    public GridData Printed() => Grid(Books);
+
     /// <summary>The grid as data.</summary>
     [Needs(Need.Reads)]
     public IActionResult OnGetCells(string purpose) => LayGrid(purpose) ? new JsonResult(Grid(Books)) : NotFound();
+
+    /// <summary>The head of the page, drawn again with the cell that changed it.</summary>
+    [Needs(Need.Reads)]
+    public IActionResult OnGetHead(string? purpose) => LayGrid(purpose) ? Partial("_PurposeHead", this) : NotFound();
 
     /// <summary>The meters of all purposes, for the list at the left.</summary>
     [Needs(Need.Reads)]
@@ -202,7 +209,7 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
         var (grid, book, any) = (RuleGrid(books), books.Draft.Stored.Book, new AxisValue(null, "any"));
         List<AxisValue> rows = Rung.Facts.IsEmpty ? [] : [.. Fitting(book, grid.Down, Filter)];
         List<AxisValue> columns = grid.Across is { } across ? [any, .. Fitting(book, across, TopFilter).Take(MostRows)] : [new AxisValue(null, "lands on")];
-        return GridData.Of(grid.Down.InWords(), grid.Across?.InWords() ?? "", [.. From == 0 ? [any] : Enumerable.Empty<AxisValue>(), .. rows.Skip(From).Take(MostRows)], columns, rows.Count, (row, column) =>
+        return GridData.Of(grid.Down.InWords(), grid.Across?.InWords() ?? "", [.. From == 0 || IsPrint ? [any] : Enumerable.Empty<AxisValue>(), .. rows.Skip(IsPrint ? 0 : From).Take(AtMost(MostRows))], columns, rows.Count, (row, column) =>
         {
             var cell = grid.At(row.Code, column.Code);
             return (cell.Account is { } account ? [account.Number, account.Name, account.Suspense ? "s" : cell.Postable ? "" : "x"] : null, cell.Origin, cell.Origin == CellOrigin.Own ? cell.Rule!.Id : null, grid.OwnRung(row.Code, column.Code) is not null);

@@ -40,7 +40,7 @@ public sealed class ListModel(Coverages coverages, TimeProvider clock) : Purpose
             return NotFound();
         released = [.. Books.Released.Stored.Book.Rules.Where(r => r.Purpose == Purpose)];
         var byRung = Fitting().ToLookup(r => r.Rung);
-        var most = RungName is { Length: > 0 } ? 10 * MostShown : MostShown;
+        var most = AtMost(RungName is { Length: > 0 } ? 10 * MostShown : MostShown);
         Rungs = [.. Ladder.Where(r => RungName is not { Length: > 0 } || r.Name == RungName).Select(r => new RulesOnRung(r, byRung[r].Count(), [.. byRung[r].OrderBy(x => x.InWords, StringComparer.OrdinalIgnoreCase).ThenBy(x => x.From).Take(most)]))];
         return Page();
     }

@@ -46,9 +46,10 @@ public sealed class EntriesModel(TaxEntryStore entries, FlowStore flows, TimePro
     public async Task OnGetAsync()
     {
         await Lay();
-        var page = await entries.Page(Company.Id, Filter(), Place(After), Most + 1, Stop);
-        Shown = [.. page.Take(Most)];
-        if (page.Count > Most)
+        var most = AtMost(Most);
+        var page = await entries.Page(Company.Id, Filter(), Place(After), most + 1, Stop);
+        Shown = [.. page.Take(most)];
+        if (page.Count > most)
             Next = Query() + string.Create(CultureInfo.InvariantCulture, $"&after={Show.Field(Shown[^1].Date)},{Shown[^1].EventId},{Shown[^1].LineNo}");
     }
 

@@ -77,6 +77,9 @@ public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider
         return Drawer("_Cell", new TaxCellPanel(this, row, column, TaxGrid(Books).At(row, column), [.. Draft.Book.TaxRules.Where(r => RuleKey.TextOf("tax", r.When()) == key)]));
     }
 
+    /// <summary>The grid as it prints.</summary>
+    public Rules.GridData Printed() => Grid(Books);
+
     TaxGrid TaxGrid(CompanyBooks books) => new(books.Draft.Shown, Asked(Area), Date);
 
     GridData Grid(CompanyBooks books)

@@ -55,7 +55,7 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
         await Land();
         if (Result?.Sofar is not { } landed || row < 0 || row >= landed.Rows.Count)
             return NotFound();
-        return Partial("_Trail", await trails.OfRow(this, Result.Book, landed.Rows[row], Result.Document.Date, Stop));
+        return Partial("_Trail", await trails.OfRow(this, Result.Book, landed.Rows[row], Result.Document.Date, landed.Totals, Stop));
     }
 
     /// <summary>Opens what is missing, with the way to its mend.</summary>
@@ -114,7 +114,7 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
         {
             Document = readable, Places = places, Sofar = sofar, Objections = objections,
                 Reasons = [.. outcome is Held held ? held.Reasons : [], .. objections],
-            SameInForce = TryOutResult.Same(outcome, inForce), LandsInForce = inForce is Landed,
+            SameInForce = TryOutResult.Same(outcome, inForce), InForce = inForce as Landed,
         };
     }
 

@@ -49,6 +49,9 @@ public sealed class TryOutForm
     {
         var faults = new Dictionary<string, string>();
         var party = Picked("party", Pick.One(Party, book.Parties.Where(p => p.Role != PartyRole.Supplier), p => p.Code, p => p.Name, "customer"));
+        // Who is known under that, and does not buy, is named as what they are.
+        if (party is null && Pick.One(Party, book.Parties, p => p.Code, p => p.Name, "party").Thing is { Role: PartyRole.Supplier } supplier)
+            faults["party"] = $"{supplier.Code} {supplier.Name} is a supplier. Name a customer, or give {supplier.Code} the role both.";
         var location = Picked("location", Pick.One(Location, book.Locations, l => l.Code, l => l.Name, "location"));
         var rate = Number("rate", Rate);
         if (party is null && !faults.ContainsKey("party"))

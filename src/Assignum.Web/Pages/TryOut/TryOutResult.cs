@@ -24,8 +24,26 @@ public sealed record TryOutResult
     public Landed? Sofar { get; init; }
     /// <summary>Whether draft and edition in force give the same entry.</summary>
     public bool SameInForce { get; init; }
+    /// <summary>What the edition in force makes of it, and posting writes; null: it would hold it.</summary>
+    public Landed? InForce { get; init; }
     /// <summary>Whether the edition in force lands it, so that it can be posted.</summary>
-    public bool LandsInForce { get; init; }
+    public bool LandsInForce => InForce is not null;
+    /// <summary>Another entry than the one tried is what posting writes.</summary>
+    public bool PostsAnother => InForce is not null && !SameInForce;
+
+    /// <summary>Why it can't be posted yet; null: it can.</summary>
+    public string? WhyNot(int edition) =>
+        Faults.Count > 0 ? $"Not yet: {Showing.Show.Count(Faults.Count, "field")} to complete."
+        : Objections is [{ Cause: HeldCause.ClosedPeriod }, ..] ? "Not on this date."
+        : Objections.Count > 0 ? "Not yet: see below."
+        : Sofar is null ? "Type what is sold first."
+        : !LandsInForce ? Reasons.Count > 0 ? $"It would be held: {Showing.Show.Count(Reasons.Count, "reason")} below." : $"Edition {edition} would hold it. Release the draft first."
+        : null;
+
+    /// <summary>Accounts named on lines that don't suit what is sold, by the line as people count; what the posting itself warns of is not said twice.</summary>
+    public IEnumerable<(int Line, string Says)> Misfits => Document.Lines.Select((line, i) => (line, i)).Where(l => l.line.Account is not null)
+        .Select(l => (Line: Places[l.i] + 1, Account: Book.Shown.Accounts.TryFind(l.line.Account!, out var account) ? account : null)).Where(l => l.Account is not null)
+        .Select(l => (l.Line, Says: string.Join(" ", Core.Findings.AccountFit.Of(Core.Rulebooks.Purpose.Revenue, l.Account!).Where(f => !f.Parts).Select(f => $"{l.Account!.Number} {l.Account.Name} {f.Why}. {f.Fix}")))).Where(l => l.Says.Length > 0);
 
     /// <summary>Whether it lands as tried.</summary>
     public bool Lands => Faults.Count == 0 && Reasons.Count == 0 && Sofar is not null;
