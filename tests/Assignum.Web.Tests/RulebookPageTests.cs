@@ -337,7 +337,7 @@ public sealed class GroupPageTests(App app) : IClassFixture<App>
     [Fact]
     public async Task All_members_that_fit_move_at_once_and_tax_groups_fall_back_to_the_posting_groups()
     {
-        var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/groups/item?q=SAPL-&kind=stock");
+        var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/groups/item?q=TREE-&kind=stock");
         var fitting = ines.Rows().Length;
         await ines.Submit("#members", ("everyone", "true"), ("to", "SEEDS"));
         Assert.Contains($"{fitting} members in SEEDS", (await ines.Follow()).Page.QuerySelector(".done")!.TextContent, StringComparison.Ordinal);

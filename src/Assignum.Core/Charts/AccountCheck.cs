@@ -23,13 +23,13 @@ public static class AccountCheck
         var faults = new List<FieldFault>();
         AddNumberFault(faults, numbers, account, was);
         if (string.IsNullOrWhiteSpace(account.Name))
-            faults.Add(new("name", "The account has no name. Give it the name people shall read."));
+            faults.Add(new("name", "The account has no name. Give it the name people read."));
         else if (account.Name.Length > LongestName)
             faults.Add(new("name", $"The name has {account.Name.Length} characters. Shorten it to {LongestName}."));
         if (account.Parent is { } parent)
             AddParentFault(faults, numbers.Tree, account, was, parent);
         if (account.ValidFrom > account.ValidTo)
-            faults.Add(new("validTo", $"The account would end on {account.ValidTo:yyyy-MM-dd}, before it begins on {account.ValidFrom:yyyy-MM-dd}. Correct one of the dates."));
+            faults.Add(new("validTo", $"The account would end on {Written.DayNow(account.ValidTo.Value)}, before it begins on {Written.DayNow(account.ValidFrom.Value)}. Correct one of the dates."));
         if (account.TaxCode is { } taxCode && !book.TaxCodes.Any(t => Fold.Same(t.Code, taxCode)))
             faults.Add(new("taxCode", $"There is no tax code {taxCode}. Choose one that exists."));
         if (account.ItemTaxGroup is { } group && !book.ItemTaxGroups.Any(g => Fold.Same(g.Code, group)))
@@ -38,7 +38,7 @@ public static class AccountCheck
             faults.Add(new("currencies", $"{currency} is no ISO 4217 code. Write codes of three letters, such as EUR USD."));
         foreach (var (dimension, value) in account.DimensionDefaults)
             if (account.Dimensions.Any(d => Fold.Same(d.Key, dimension) && d.Value == DimensionNeed.Barred))
-                faults.Add(new("dimensions", $"Dimension {dimension} is barred and can't be given {value}. Take the value away, or make the dimension optional."));
+                faults.Add(new("dimensions", $"Dimension {dimension} is barred and can't be given {value}. Delete the value, or make the dimension optional."));
         if (was is not null)
             AddUseFaults(faults, chart.Uses, account, was, today);
         return faults;
@@ -63,7 +63,7 @@ public static class AccountCheck
     public static string? NumberFault(string? number) =>
         string.IsNullOrWhiteSpace(number) ? "The account has no number. Give it one."
         : number.Trim().Length > LongestNumber ? $"Number {number.Trim()[..LongestNumber]}… has {number.Trim().Length} characters. Shorten it to {LongestNumber}."
-        : number.Any(char.IsControl) ? "The number has a character that can't be seen. Type it anew."
+        : number.Any(char.IsControl) ? "The number has a character that can't be seen. Type it again."
         : null;
 
     static void AddNumberFault(List<FieldFault> faults, ChartNumbers numbers, Account account, string? was)
@@ -106,6 +106,6 @@ public static class AccountCheck
         if (account.Kind != AccountKind.Posting)
             faults.Add(new("kind", $"Account {was} can't become a {account.Kind.Word()}: {these} {named} {(rules.Count == 1 ? "answers" : "answer")} with it. Give {(rules.Count == 1 ? "that rule" : "those rules")} another account first."));
         if (!account.Active)
-            faults.Add(new("active", $"Account {was} can't be made inactive: {these} {named} still {(rules.Count == 1 ? "answers" : "answer")} with it. Choose the account that shall answer in its place."));
+            faults.Add(new("active", $"Account {was} can't be made inactive: {these} {named} still {(rules.Count == 1 ? "answers" : "answer")} with it. Choose the account that answers in its place."));
     }
 }

@@ -11,7 +11,7 @@ public sealed record FieldChange(string Field, string Title, string? Was, string
     public override string ToString() => (Was, Now) switch
     {
         (null, _) => $"{Title} {Now} given",
-        (_, null) => $"{Title} {Was} taken away",
+        (_, null) => $"{Title} {Was} removed",
         _ => $"{Title} from {Was} to {Now}",
     };
 }

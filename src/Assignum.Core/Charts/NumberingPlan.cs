@@ -84,7 +84,7 @@ public sealed record NumberingPlan
         {
             Check(range, "heading:" + range.Of);
             if (tree.Find(range.Of) is not { } heading)
-                faults.Add(new("heading:" + range.Of, $"The chart has no heading {range.Of}. Correct its number, or take the range away."));
+                faults.Add(new("heading:" + range.Of, $"The chart has no heading {range.Of}. Correct its number, or delete the range."));
             else if (RangeOf(heading.Class) is { } around && !(around.Has(range.From) && around.Has(range.To)))
                 faults.Add(new("heading:" + range.Of, $"{range} lies outside {around}, the range of class {heading.Class.Word()}. Narrow it, or widen that of the class."));
         }

@@ -30,7 +30,7 @@ public static class TaxCodeCheck
         if (code.Name.Trim().Length > LongestName)
             yield return ("name", $"The name has {code.Name.Trim().Length} characters. Shorten it to {LongestName}.");
         if (code.Category is { } category && !TaxCategories.Has(category))
-            yield return ("category", $"UNTDID 5305 has no category {category}. Choose one of {string.Join(", ", TaxCategories.All.Take(7).Select(c => c.Code))}.");
+            yield return ("category", $"There is no category {category}. Choose one of {string.Join(", ", TaxCategories.All.Take(7).Select(c => c.Code))}.");
         if (code.Components.Count == 0)
             yield return ("components[0]", "The tax code has no component. Give it at least one, with a rate.");
         for (var i = 0; i < code.Components.Count; i++)

@@ -173,5 +173,5 @@ ref partial struct EventParser
     }
 
     void Unknown(string name, string field, string owner) =>
-        Refuse(field, $"{field}: {owner} has no property {name}. Correct its name, or take it away.");
+        Refuse(field, $"{field}: {owner} has no property {name}. Correct its name, or delete it.");
 }

@@ -50,7 +50,7 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
     {
         var head = sheet.Rows.FirstOrDefault(r => r.Cells.Any(c => Fold.Same(c, MemberSheet.Code)));
         if (head is null)
-            return new(0, [], [], [], $"The sheet has no column {MemberSheet.Code}. Take the sheet of {(family == "item" ? "items" : "parties")} away first, fill it in, and bring that one back.");
+            return new(0, [], [], [], $"The sheet has no column {MemberSheet.Code}. Export the sheet of {(family == "item" ? "items" : "parties")} first, fill it in, and import that one.");
         var columns = head.Cells.Select((c, i) => (Heading: c.Trim(), i)).Where(c => c.Heading.Length > 0).DistinctBy(c => Fold.Of(c.Heading)).ToDictionary(c => Fold.Of(c.Heading), c => c.i);
         var reading = new Reading(new MemberState(book, family, date), family, columns);
         var rows = sheet.Rows.SkipWhile(r => r != head).Skip(1).ToList();

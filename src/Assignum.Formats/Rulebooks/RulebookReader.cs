@@ -39,7 +39,7 @@ public static class RulebookReader
         }
         catch (Exception fault) when (fault is JsonException or InvalidOperationException)
         {
-            return Unreadable($"The file can't be read as JSON: {fault.Message} Mend it there, and read it again.");
+            return Unreadable($"The file can't be read as JSON: {fault.Message} Correct it there, and read it again.");
         }
 
         static ReadRulebook Unreadable(string message) => new(null, [new Finding("not-a-rulebook", Severity.Error, "", message)]);

@@ -63,18 +63,18 @@ public sealed class DimensionStore(NpgsqlDataSource source, Draft draft)
                 return stale;
             var book = (await change.Book()).Book;
             if (book.Accounts.FirstOrDefault(a => a.Dimensions.Keys.Concat(a.DimensionDefaults.Keys).Any(d => Fold.Same(d, code))) is { } asking)
-                return new Refusal("code", $"Dimension {code} can't be taken away: account {asking.Number} {asking.Name} asks for it. Make it optional there, without a value, first.");
+                return new Refusal("code", $"Dimension {code} can't be deleted: account {asking.Number} {asking.Name} asks for it. Make it optional there, without a value, first.");
             await change.Command("delete from dimension_value v using dimension d where v.company_id = $1 and d.company_id = $1 and v.dimension_id = d.id and d.code_fold = $2", company, Fold.Of(code)).Run(stop);
             await change.Command("delete from dimension where company_id = $1 and code_fold = $2", company, Fold.Of(code)).Run(stop);
             change.OnlyDescribes = true;
-            await change.Log("dimension", 0, $"Dimension {code} taken away.", null, null);
+            await change.Log("dimension", 0, $"Dimension {code} deleted.", null, null);
             return null;
         }, stop);
 
     static Refusal? Fault(string? code, string? name, IReadOnlyList<(string Code, string Name)> values)
     {
         if (string.IsNullOrWhiteSpace(code) || code.Trim().Length > LongestCode || code.Any(c => c is ';' or '=' || char.IsWhiteSpace(c) || char.IsControl(c)))
-            return new Refusal("code", $"A dimension has a short code without spaces, = and ;, of at most {LongestCode} characters, such as CC. Write one.");
+            return new Refusal("code", $"The code of a dimension has no spaces, = or ; and at most {LongestCode} characters, such as CC. Write one.");
         if (string.IsNullOrWhiteSpace(name) || name.Trim().Length > LongestName)
             return new Refusal("name", $"A dimension has a name of at most {LongestName} characters, such as Cost centre. Write one.");
         if (values.FirstOrDefault(v => v.Code.Trim().Length is 0 or > LongestCode || v.Code.Any(c => c is ';' or '=' || char.IsControl(c)) || v.Name.Length > LongestName) is { Code: { } bad })

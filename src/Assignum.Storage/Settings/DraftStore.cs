@@ -18,7 +18,7 @@ public sealed class DraftStore(Draft draft)
             var (released, stored) = (await change.InForce(), await change.Book());
             var known = RulebookDifference.Between(released.Book, stored.Book).Where(c => places.Contains(c.Where)).ToList();
             if (known.Count == 0)
-                return new Refusal("", "The draft no longer has this change: somebody else has taken it back, or it has been released. Look at the draft anew.");
+                return new Refusal("", "The draft no longer has this change: somebody else has taken it back, or it has been released. Look at the draft again.");
             return await TakeBack(change, released, stored, known);
         }, stop);
 
@@ -71,7 +71,7 @@ public sealed class DraftStore(Draft draft)
             if (RulebookChecks.Errors(back.Book) is [var error, ..])
                 return new Refusal("", $"Edition {edition} can't be brought back as it was: {error.Message}");
             if (RulebookDifference.Between(released.Book, back.Book).Count == 0)
-                return new Refusal("", $"Edition {edition} says what the edition in force says, so there is nothing to bring back.");
+                return new Refusal("", $"Edition {edition} is the same as the edition in force, so there is nothing to bring back.");
             await change.Log("draft", 0, $"Edition {edition} brought back as draft {change.Edition}.", null, null);
             return null;
         }, stop);

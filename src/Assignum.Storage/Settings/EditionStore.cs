@@ -94,7 +94,7 @@ public sealed class EditionStore(NpgsqlDataSource source, RulebookStore books)
         if (changes.Count == 0)
             return new Refusal("", $"Draft {state.Draft} has no changes, so there is nothing to release.");
         if (chosen is { Count: 0 })
-            return new Refusal("", "No change is chosen. Tick those that shall be released, or release all.");
+            return new Refusal("", "No change is chosen. Tick those to release, or release all.");
         if (chosen?.Where(c => !changes.Any(x => x.Where == c)).ToList() is { Count: > 0 } unknown)
             return new Refusal("", $"{(unknown.Count == chosen.Count ? "None" : $"{unknown.Count}")} of the {chosen.Count} chosen changes {(unknown.Count == chosen.Count ? "is" : unknown.Count == 1 ? "is not" : "are not")} in the draft any more, first {unknown[0]}. Look at the draft again, then choose.");
         var places = Chosen(released.Book, draft.Book, changes, chosen);
@@ -130,7 +130,7 @@ public sealed class EditionStore(NpgsqlDataSource source, RulebookStore books)
         var authors = await (await SettingRows.Of(connection, company, released, draft, places, stop)).Authors(stop);
         var own = places.Where(p => authors.GetValueOrDefault(p)?.WasInHandOf(user.Value) == true).ToList();
         return own.Count == 0 ? null
-            : new Refusal("", $"You had a hand in {own.Count} of these changes, first: {changes.First(c => c.Where == own[0]).Sentence} This company wants four eyes. Another approver releases them; the others you can choose and release.");
+            : new Refusal("", $"You had a hand in {own.Count} of these changes, first: {changes.First(c => c.Where == own[0]).Sentence} With four eyes another approver releases them; the others you can tick and release.");
     }
 
     static async Task Flip(NpgsqlConnection connection, int company, int? user, int edition, string note, string sentence, CancellationToken stop)

@@ -133,7 +133,7 @@ public sealed class GroupStore(Draft draft)
         draft.Change(company, user, async change =>
         {
             if (changes.Count == 0)
-                return new Refusal("members", "No member is chosen. Tick those that shall move.");
+                return new Refusal("members", "No member is chosen. Tick those to move.");
             var stored = await change.Book();
             if (seen is { } looked && (looked.InDraft, looked.AtOnce) != (stored.State.InDraft, stored.State.AtOnce))
                 return new Refusal("members", "The settings have changed since you looked at this list, so nothing was moved. Look at the members again, then move them.");
@@ -309,7 +309,7 @@ public sealed class GroupStore(Draft draft)
     internal static Refusal? LabelFault(string code, string name) =>
         string.IsNullOrWhiteSpace(code) ? new Refusal("code", "The code is empty. Give it one, such as SEEDS.")
         : code.Trim().Length > LongestCode ? new Refusal("code", $"The code has {code.Trim().Length} characters. Shorten it to {LongestCode}.")
-        : string.IsNullOrWhiteSpace(name) ? new Refusal("name", "The name is empty. Write what people shall read.")
+        : string.IsNullOrWhiteSpace(name) ? new Refusal("name", "The name is empty. Write the name people read.")
         : name.Trim().Length > LongestName ? new Refusal("name", $"The name has {name.Trim().Length} characters. Shorten it to {LongestName}.")
         : null;
 

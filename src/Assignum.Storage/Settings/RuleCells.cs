@@ -56,7 +56,7 @@ public sealed class RuleCells(Draft draft)
     static async Task Log(DraftChange change, Purpose purpose, Plan plan)
     {
         if (plan.Sentences.Count > MostLogged)
-            await change.Log("rule", 0, $"{plan.Sentences.Count} rules for {purpose} changed, first: {plan.Sentences[0]}", null, plan.Sentences.Take(2000));
+            await change.Log("rule", 0, $"{plan.Sentences.Count} rules for {purpose.InWords} changed, first: {plan.Sentences[0]}", null, plan.Sentences.Take(2000));
         else
             foreach (var sentence in plan.Sentences)
                 await change.Log("rule", 0, sentence, null, null);
@@ -80,11 +80,11 @@ public sealed class RuleCells(Draft draft)
             edit++;
             foreach (var (fact, code) in wanted.When)
                 if (Labels.ListOf(fact) is { } list && stored.Labels.IdOf(list, code) is null)
-                    return $"There is no {fact.InWords()} {code} any more. Load the grid anew.";
+                    return $"There is no {fact.InWords()} {code} any more. Load the grid again.";
             var dated = byKey[RuleKey.TextOf(purpose.Name, wanted.When)].ToList();
             var own = dated.Find(r => r.ValidOn(date));
             if (own?.Id != wanted.Seen || (own is not null && !Fold.Same(own.Account, wanted.SeenAccount)))
-                return $"Somebody else has changed this cell: it {(own is null ? "has no rule of its own now" : $"says {own.Account} now")}, and you saw {(wanted.Seen is null ? "none" : wanted.SeenAccount)}. Look at it, then change it.";
+                return $"Somebody else has changed this cell: it {(own is null ? "has no rule of its own now" : $"is {own.Account} now")}, and you saw {(wanted.Seen is null ? "none" : wanted.SeenAccount)}. Look at it, then change it.";
             if (wanted.Account is null)
             {
                 if (own is not null)

@@ -63,7 +63,7 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
         {
             var stored = await change.Book();
             if (stored.State.InDraft != seen)
-                return new Refusal("", "The draft has changed since you looked. Look at the rules anew, then end them.");
+                return new Refusal("", "The draft has changed since you looked. Look at the rules again, then end them.");
             var rules = stored.Book.Rules.Where(r => ids.Contains(r.Id)).ToList();
             if (rules.Count < ids.Count)
                 return Gone();
@@ -123,7 +123,7 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
             return null;
         }, stop);
 
-    static Refusal Gone() => new("", "The draft no longer has this rule as you saw it: somebody else has changed or ended it. Look at it anew, then make your change.");
+    static Refusal Gone() => new("", "The draft no longer has this rule as you saw it: somebody else has changed or ended it. Look at it again, then make your change.");
 
     static Refusal? Fault(StoredRulebook stored, Rule rule, string? replaced)
     {

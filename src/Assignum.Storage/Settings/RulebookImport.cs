@@ -21,10 +21,10 @@ public sealed class RulebookImport(Draft draft)
             if (RulebookChecks.Errors(book) is [var error, ..])
                 return new Refusal("file", error.Message);
             if (await change.Command("select exists (select 1 from account where company_id = $1)", company).Value<bool>(stop))
-                return new Refusal("file", "The company has settings already. Bring the rulebook into a new company.");
+                return new Refusal("file", "The company has settings already. Import the rulebook into a new company.");
             await new Importing(change, new Labels()).All(book);
             change.HoldsAtOnce = true;
-            await change.Log("rulebook", 0, $"Rulebook brought in: {book.Accounts.Count} accounts, {book.Rules.Count} rules.", null, null);
+            await change.Log("rulebook", 0, $"Rulebook imported: {book.Accounts.Count} accounts, {book.Rules.Count} rules.", null, null);
             return null;
         }, stop);
 

@@ -30,13 +30,13 @@ public sealed class RulebookIntoDraft(Draft draft)
         {
             var stored = await change.Book();
             if (stored.Book.Company.Currency != file.Company.Currency)
-                return new Refusal("file", $"The file keeps its books in {file.Company.Currency}, the company in {stored.Book.Company.Currency}. Bring it into a company of that currency.");
+                return new Refusal("file", $"The file keeps its books in {file.Company.Currency}, the company in {stored.Book.Company.Currency}. Import it into a company of that currency.");
             var target = Target(stored.Book, file, kept);
             if (RulebookChecks.Errors(target) is [var error, ..])
                 return new Refusal("file", error.Message);
             count = RulebookDifference.Between(stored.Book, target).Count;
             await new Bringing(change, stored, target).All();
-            await change.Log("rulebook", 0, $"Rulebook brought into the draft: {count} changes.", null, null);
+            await change.Log("rulebook", 0, $"Rulebook imported into the draft: {count} changes.", null, null);
             return null;
         }, stop);
         return new(refusal, refusal is null ? count : 0, kept);

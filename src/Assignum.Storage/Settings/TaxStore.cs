@@ -28,7 +28,7 @@ public sealed class TaxStore(Draft draft)
                 var (rule, seen) = edits[i];
                 var own = stored.Book.TaxRules.FirstOrDefault(r => RuleKey.TextOf("tax", r.When()) == RuleKey.TextOf("tax", rule.When()) && r.ValidOn(date));
                 if (!Fold.Same(own?.TaxCode, seen))
-                    faults.Add(new(i, $"Somebody else has changed this cell: it {(own is null ? "has no rule of its own now" : $"says {own.TaxCode} now")}. Look at it, then change it."));
+                    faults.Add(new(i, $"Somebody else has changed this cell: it {(own is null ? "has no rule of its own now" : $"is {own.TaxCode} now")}. Look at it, then change it."));
                 else if (rule.TaxCode.Length > 0 && stored.Labels.IdOf(Labels.TaxCodes, rule.TaxCode) is null)
                     faults.Add(new(i, $"There is no tax code {rule.TaxCode}. Choose one that exists."));
                 else if (Unknown(stored.Labels, rule) is { } unknown)
@@ -126,7 +126,7 @@ public sealed class TaxStore(Draft draft)
         {
             var stored = await change.Book();
             if (stored.Labels.IdOf(Labels.TaxCodes, code) is not { } id)
-                return new Refusal("", $"There is no tax code {code} in the draft any more. Look at the codes anew.");
+                return new Refusal("", $"There is no tax code {code} in the draft any more. Look at the codes again.");
             if (Stale(stored.Book, code, seen) is { } stale)
                 return stale;
             var uses = stored.Book.TaxRules.Where(r => Fold.Same(r.TaxCode, code)).Select(r => "the tax rule for " + (r.When() is { Count: > 0 } when ? string.Join(" × ", when.Select(w => w.Code)) : "the default"))

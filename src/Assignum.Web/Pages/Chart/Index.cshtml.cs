@@ -34,6 +34,8 @@ public sealed class IndexModel(ChartStore charts, BalanceStore balances, PanelMa
     public IReadOnlyList<ChartColumn> Columns { get; private set; } = [];
     /// <summary>Accounts whose balance stands on the wrong side.</summary>
     public int WrongSides { get; private set; }
+    /// <summary>Posting accounts that no rule answers with.</summary>
+    public int Unruled => Chart.Tree.Nodes.Count(n => n.Account.Kind == AccountKind.Posting && !Chart.Uses.RulesOf(n.Fold).Any());
     /// <summary>How many accounts there are.</summary>
     public int All => Chart.Tree.Nodes.Count;
 

@@ -91,7 +91,7 @@ public sealed class IndexModel(AcceptedFindings accepted, TimeProvider clock) : 
     {
         var running = acceptances.Where(a => a.Until >= today).DistinctBy(a => a.Key).ToDictionary(a => a.Key, StringComparer.Ordinal);
         var released = page.Books.Released.FindingsOn(today).Select(AcceptedFindings.KeyOf).ToHashSet(StringComparer.Ordinal);
-        return [.. page.Books.Draft.FindingsOn(today).Select(f => (Finding: f, Key: AcceptedFindings.KeyOf(f)))
+        return [.. page.Books.Draft.FindingsOn(today).OrderBy(f => f.Severity).Select(f => (Finding: f, Key: AcceptedFindings.KeyOf(f)))
             .Select(f => new FindingLine(f.Finding, Places.Of(page, f.Finding.Where), f.Finding.Severity == Core.Findings.Severity.Error ? null : running.GetValueOrDefault(f.Key), released.Contains(f.Key)))];
     }
 }

@@ -56,7 +56,7 @@ public sealed class SheetModel(UploadStore uploads, JobStore jobs, TimeProvider 
             return NotFound();
         if (file is null || file.Length > SheetFile.LargestFile)
         {
-            Fault = file is null ? "No file is chosen. Choose the CSV or XLSX file that was taken away here and filled in." : SheetFile.TooLarge(file.Length);
+            Fault = file is null ? "No file is chosen. Choose the CSV or XLSX file that was exported here and filled in." : SheetFile.TooLarge(file.Length);
             Response.StatusCode = StatusCodes.Status400BadRequest;
             return Page();
         }

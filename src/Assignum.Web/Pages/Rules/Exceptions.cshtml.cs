@@ -69,7 +69,7 @@ public sealed class ExceptionsModel(RuleStore rules) : CompanyPage
     {
         await Lay();
         var ids = Fitting.Where(e => e.Same is not null).Select(e => e.Rule.Id).ToList();
-        var refusal = ids.Count != count ? new Refusal("", "The draft has changed since you looked. Look at the rules anew, then end them.") : await rules.EndAll(Company.Id, UserId, ids, seen, "a lower rung says the same", Stop);
+        var refusal = ids.Count != count ? new Refusal("", "The draft has changed since you looked. Look at the rules again, then end them.") : await rules.EndAll(Company.Id, UserId, ids, seen, "a lower rung says the same", Stop);
         if (refusal is null)
             return Done($"{Show.Count(ids.Count, "exception")} end{(ids.Count == 1 ? "s" : "")} in draft {Books.State.Draft}. No landing changes by it.", At("exceptions"));
         Fault = refusal.Message;

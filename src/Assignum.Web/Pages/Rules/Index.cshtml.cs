@@ -115,7 +115,7 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
         if (faults.Count == 0 && edits.Count > 0)
             faults.AddRange((await cells.Set(Company.Id, UserId, Purpose, edits, Date, Stop)).Select(f => (object[])[f.Edit < 0 ? -1 : places[f.Edit], f.Message]));
         var now = await cache.Of(Company.Id, Stop);
-        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : Grid(now), edits.Count == 0 ? "Nothing changes: these cells say that already." : $"{Show.Count(edits.Count, "cell")} changed in draft {now.State.Draft}.", DraftStateModel.TextOf(now.State, now.Changes.Count), DraftStateModel.StampOf(now.State),
+        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : Grid(now), edits.Count == 0 ? "Nothing changes: the cells are so already." : $"{Show.Count(edits.Count, "cell")} changed in draft {now.State.Draft}.", DraftStateModel.TextOf(now.State, now.Changes.Count), DraftStateModel.StampOf(now.State),
             faults.Count > 0 ? [] : [.. picked.Values.Select(p => p.Thing).OfType<Account>().DistinctBy(a => a.Number).Select(a => Core.Findings.AccountFit.InWords(Purpose, a)).Where(w => w.Length > 0).Take(3)]));
     }
 

@@ -1,3 +1,4 @@
+using Assignum.Core;
 using Assignum.Core.Posting;
 using Assignum.Core.Rulebooks;
 using Assignum.Formats.Events;
@@ -31,12 +32,16 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
     [Needs(Need.Reads)]
     public async Task OnGetAsync(string? party, string? item, string? location)
     {
-        Form = new TryOutForm { Id = NewId(), Date = Today, Party = party, Location = location, Lines = [new TryOutLine { Sold = item, Quantity = "1", Price = item is null ? null : "100", Shipped = true }] };
+        var (book, sold) = (Draft.Book, item is null ? null : Sellable.Of(Draft.Book).FirstOrDefault(s => Fold.Same(s.Code, item)));
+        Form = new TryOutForm { Id = NewId(), Date = Today, Party = Named(party, book.Parties.FirstOrDefault(p => Fold.Same(p.Code, party))?.Name), Location = Named(location, book.Locations.FirstOrDefault(l => Fold.Same(l.Code, location))?.Name), Lines = [new TryOutLine { Sold = Named(item, sold?.Name), Quantity = "1", Price = item is null ? null : "100", Shipped = true }] };
         while (Form.Lines.Count < FirstLines)
             Form.Lines.Add(new TryOutLine { Quantity = "1", Shipped = true });
         if (item is not null || party is not null)
             await Land();
     }
+
+    // What was found is named, as if it had been typed here.
+    static string? Named(string? code, string? name) => code is null || name is null ? code : Pick.Written(code, name);
 
     /// <summary>Lands what is typed.</summary>
     [Needs(Need.Reads)]
