@@ -71,9 +71,9 @@ public sealed class ChartTests(Browser browser) : IClassFixture<Browser>
         browser.Sees("No column gives the name yet");
         Drag("name", 1);
         browser.Sees("1 of 2 codes are not understood yet");
-        browser.Sees("Take in 1 account");
+        browser.Sees("Import 1 account");
         browser.Choose("[name='class.08']", "other-expense");
-        browser.Sees("Take in 3 accounts");
+        browser.Sees("Import 3 accounts");
 
         void Drag(string field, int column) => browser.Run("""
             const data = new DataTransfer(), from = document.querySelector(`[data-field="${arguments[0]}"]`), to = document.querySelector(`[data-column="${arguments[1]}"]`);

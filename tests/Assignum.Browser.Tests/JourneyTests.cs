@@ -33,7 +33,7 @@ public sealed class JourneyTests(Browser browser) : IClassFixture<Browser>
 
         // A rule for the item group, on the new account, found by a part of its name.
         browser.Open("/qn/rules/revenue?rung=itemGroup");
-        browser.Press("n");
+        browser.Click("[data-add]");
         browser.Type("#fact-itemGroup", "VOUCHER");
         browser.Type("#rule-account", "redeemed");
         browser.Click("#drawer button.main");
@@ -114,13 +114,13 @@ public sealed class MendTests(Browser browser) : IClassFixture<Browser>
         browser.SignIn("ines");
         browser.Open("/qn/rules/revenue/list");
         browser.Click("#rung-default + table a");
-        browser.Sees("Rule r4", "#drawer h2");
+        browser.Sees("Revenue, company default", "#drawer h2");
         browser.Click("#drawer [formaction]");
         browser.Sees("The rule ends", ".done");
 
         browser.Open("/qn/try-out?party=C-10&item=VOU-50");
         browser.Type("[name='Lines[0].Price']", "50");
-        browser.Sees("No rule for revenue answers", "#result");
+        browser.Sees("Revenue has no account for", "#result");
         browser.Click("#result td.mend a:last-of-type");
         browser.Sees("no rule", "#drawer svg");
         browser.Click("#drawer a.main");

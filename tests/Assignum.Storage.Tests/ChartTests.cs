@@ -159,7 +159,7 @@ public class ChartTests(Nursery nursery) : IClassFixture<Nursery>
     {
         var company = (await nursery.Companies.Open("QW", "Whole", "EUR", default)).Id;
 
-        Assert.Contains("nothing was taken in", (await Import(company, MessyChart.Csv(), wholeOrNothing: true)).Refusal!.Message, StringComparison.Ordinal);
+        Assert.Contains("nothing was imported", (await Import(company, MessyChart.Csv(), wholeOrNothing: true)).Refusal!.Message, StringComparison.Ordinal);
         Assert.Empty((await Chart(company)).Tree.Nodes);
     }
 

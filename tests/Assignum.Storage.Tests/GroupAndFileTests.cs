@@ -127,7 +127,7 @@ public sealed class GroupAndFileTests(Nursery nursery) : IClassFixture<Nursery>,
     {
         var book = await DraftBook();
         var done = await nursery.IntoDraft.Import(company, nursery.User, book with { Rules = [.. book.Rules, book.Rules[0] with { Id = "twin" }] }, default);
-        Assert.Contains("overlap", done.Refusal!.Message, StringComparison.Ordinal);
+        Assert.Contains("two rules, with", done.Refusal!.Message, StringComparison.Ordinal);
         Assert.Equal(Written(book), Written(await DraftBook()));
     }
 }

@@ -140,8 +140,8 @@ public sealed class FindStoreTests(Nursery nursery) : IClassFixture<Nursery>
     public async Task An_exact_code_comes_first_and_no_kind_crowds_out_the_others()
     {
         Assert.Equal("POTS", (await Find("pots"))[0].Code);
-        var found = await Find("sapl");
-        Assert.Contains(found, f => f.Code == "4020");
+        var found = await Find("seed");
+        Assert.Contains(found, f => f.Code == "4010");
         Assert.Equal(5, found.Count(f => f.Kind == "item"));
     }
 

@@ -59,7 +59,7 @@ public sealed class SettingsTests(Nursery nursery) : IClassFixture<Nursery>
     {
         var refusal = await nursery.Rules.Add(nursery.Company, nursery.User, Rule("4020", (Fact.PartyGroup, "trade"), (Fact.ItemGroup, "seeds")), default);
 
-        Assert.Contains("r12", refusal!.Message, StringComparison.Ordinal);
+        Assert.Contains("Revenue, Trade customers × Seeds: two rules, with 4015 and with 4020,", refusal!.Message, StringComparison.Ordinal);
     }
 
     [Fact]

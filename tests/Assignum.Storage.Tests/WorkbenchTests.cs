@@ -80,7 +80,7 @@ public sealed class WorkbenchTests(Nursery nursery) : IClassFixture<Nursery>, IA
         Assert.Equal(2, changes.Count);
 
         var stale = Assert.Single(await nursery.Cells.Set(company, other, Purpose.Revenue, [Cell("4030", (Fact.ItemGroup, "POTS"), (Fact.PartyGroup, "COUNCIL"))], Day, default));
-        Assert.Contains("Somebody else has changed this cell: it says 4015 now", stale.Message, StringComparison.Ordinal);
+        Assert.Contains("Somebody else has changed this cell: it is 4015 now", stale.Message, StringComparison.Ordinal);
 
         Assert.Empty(await nursery.Cells.Set(company, nursery.User, Purpose.Revenue, [Cell(null, (Fact.ItemGroup, "POTS"), (Fact.PartyGroup, "COUNCIL")) with { Seen = rule.Id, SeenAccount = "4015" }], Day, default));
         Assert.Single((await Now()).Changes);

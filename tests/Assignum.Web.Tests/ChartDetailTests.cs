@@ -96,7 +96,7 @@ public sealed class ChartDetailTests(App app) : IClassFixture<App>
         await visitor.Follow();
         var file = visitor.Page.QuerySelector("input[name=file]")!.GetAttribute("value");
         await visitor.Get($"/qn/chart/import?file={file}&whole=true&header=1&header-was=1&placing=number&f.0=number&f.1=name&f.2=class");
-        Assert.Contains("nothing is taken in until none is", visitor.Text, StringComparison.Ordinal);
+        Assert.Contains("nothing is imported until none is", visitor.Text, StringComparison.Ordinal);
         Assert.NotNull(visitor.Page.QuerySelector("button.main[disabled]"));
 
         await visitor.Get($"/qn/chart/import?file={file}&show=refused&header=1&header-was=1&placing=number&f.0=number&f.1=name&f.2=class");

@@ -30,7 +30,10 @@ sealed class RoleInCompanyHandler : AuthorizationHandler<RoleInCompany>
 {
     protected override Task HandleRequirementAsync(AuthorizationHandlerContext context, RoleInCompany requirement)
     {
-        if (context.Resource is HttpContext http && http.GetRouteValue("company") is string company && requirement.Roles.Any(role => context.User.Has(company, role)))
+        // Where no page is, no role is missing; the answer is that nothing is there.
+        if (context.Resource is HttpContext bare && bare.GetEndpoint() is null)
+            context.Succeed(requirement);
+        else if (context.Resource is HttpContext http && http.GetRouteValue("company") is string company && requirement.Roles.Any(role => context.User.Has(company, role)))
             context.Succeed(requirement);
         return Task.CompletedTask;
     }

@@ -49,7 +49,7 @@ public sealed class FindModel(FindStore store) : CompanyPage
 
     IEnumerable<FindResult> Rules(Sought sought) =>
         Draft.Book.Rules.Where(r => sought.FitOf(r.Id, $"{r.Purpose.Title} {r.InWords}") is Sought.Fit.Code || sought.In($"{r.Purpose.Title} {r.InWords}"))
-            .Select(r => new FindResult(r.Id, $"{r.Purpose.Title} · {r.InWords} → {r.Account}", "rule", At($"rules/{r.Purpose.Name}?handler=rule&row={Draft.Labels.RuleRow(r.Id)}")));
+            .Select(r => new FindResult(r.Account, $"{r.Purpose.Title} · {r.InWords}", "rule", At($"rules/{r.Purpose.Name}?handler=rule&row={Draft.Labels.RuleRow(r.Id)}")));
 
     FindResult Result(Found found) => found.Kind switch
     {

@@ -14,5 +14,5 @@ public sealed class IndexModel : CompanyPage
 
     /// <summary>Shows them.</summary>
     [Needs(Need.Reads)]
-    public void OnGet() => Steps = Missing.Of(Draft.Book, Books.State, Books.Changes.Count);
+    public void OnGet() => Steps = Missing.Of(Books);
 }

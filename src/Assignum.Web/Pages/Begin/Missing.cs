@@ -2,7 +2,7 @@ using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Core.Groups;
 using Assignum.Core.Rulebooks;
-using Assignum.Storage.Settings;
+using Assignum.Storage.Posting;
 
 namespace Assignum.Web.Pages.Begin;
 
@@ -21,8 +21,10 @@ static class Missing
     static readonly Purpose[] First = [Purpose.Receivable, Purpose.Revenue, Purpose.OutputTax];
 
     /// <summary>The steps.</summary>
-    internal static IReadOnlyList<BeginStep> Of(Rulebook book, SettingsState state, int changes)
+    internal static IReadOnlyList<BeginStep> Of(CompanyBooks books)
     {
+        var (book, state, changes) = (books.Draft.Stored.Book, books.State, books.Changes.Count);
+        var released = books.Released.Stored.Book.Rules.Count > 0;
         var posting = book.Accounts.Count(a => a.Kind == AccountKind.Posting);
         var customers = book.Parties.Count(p => p.Role != PartyRole.Supplier);
         var groupless = book.Parties.Count(p => p.Group is null) + book.Items.Count(i => i.Group is null);
@@ -37,7 +39,7 @@ static class Missing
                 book.TaxCodes.Count == 0 ? "tax/codes" : "tax", "Set tax"),
             new("Rules", withoutRule.Count == 0, withoutRule.Count == 0 ? $"{Showing.Show.Count(book.Rules.Count, "rule")}" : $"No rule yet for {string.Join(", ", withoutRule.Select(p => p.InWords))}. A company default for each is enough to begin.",
                 $"rules/{(withoutRule.Count > 0 ? withoutRule[0] : Purpose.Revenue).Name}", "Add rules"),
-            new("Release", state.Edition > 0, state.Edition > 0 ? $"Edition {state.Edition} is in force" : $"Nothing is released yet; draft {state.Draft} has {Showing.Show.Count(changes, "change")}.", "editions", "Look at the draft"),
+            new("Release", released, released ? $"Edition {state.Edition} is in force" : $"No rule is released yet; draft {state.Draft} has {Showing.Show.Count(changes, "change")}.", "editions", "Look at the draft"),
         ];
     }
 

@@ -86,6 +86,7 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts, Accepte
     [Needs(Need.Approves)]
     public async Task<IActionResult> OnPostAsync(int draft, long stamp, string? note, string[] chosen, string? reason)
     {
+        chosen = [.. chosen.OfType<string>()];
         (Ticked, Note, Reason) = (chosen.ToHashSet(StringComparer.Ordinal), note, reason);
         if (chosen.Length > 0)
         {
