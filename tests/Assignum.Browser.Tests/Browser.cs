@@ -121,6 +121,28 @@ public sealed class Browser : IAsyncLifetime
         return client.SendAsync(request).GetAwaiter().GetResult().Content.ReadAsStringAsync().GetAwaiter().GetResult();
     }
 
+    /// <summary>The session ends on its own, with the page open.</summary>
+    internal void EndSession() => driver.Manage().Cookies.DeleteCookieNamed("assignum");
+
+    /// <summary>Signs in within the page, as the dialog asks.</summary>
+    internal void SignInAgain(string name)
+    {
+        Type("dialog.again [name=name]", name);
+        Type("dialog.again [name=password]", App.Password + Keys.Enter);
+        Until(() => All("dialog.again").Count == 0, "the end of the sign-in");
+    }
+
+    /// <summary>The window as wide and high as given, in CSS pixels.</summary>
+    internal void Size(int width, int height) =>
+        driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?> { ["width"] = width, ["height"] = height, ["deviceScaleFactor"] = 1, ["mobile"] = false });
+
+    /// <summary>The page as the browser prints it, a PDF.</summary>
+    internal byte[] Printed() =>
+        Convert.FromBase64String((string)((Dictionary<string, object?>)driver.ExecuteCdpCommand("Page.printToPDF", new Dictionary<string, object?> { ["preferCSSPageSize"] = true, ["printBackground"] = false })!)["data"]!);
+
+    /// <summary>What the application is made of.</summary>
+    internal IServiceProvider Services => app.Services;
+
     internal object? Run(string script, params object[] arguments) => driver.ExecuteScript(script, arguments);
 
     // A request that a click on a link cuts off is told of, and is no fault.

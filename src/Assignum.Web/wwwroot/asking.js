@@ -33,13 +33,13 @@ window.Assignum = (() => {
     fetch("/sign-in?part=true", { headers: { "X-Part": "yes" } }).then(a => a.text()).then(show);
   });
 
-  // Asks the server; with the sign-in between, where one is needed. Null: not now.
-  A.ask = async (address, options = {}) => {
+  // Asks the server; with the sign-in between, where one is needed. Null: not now. What only helps while somebody types never comes between two keys.
+  A.ask = async (address, options = {}, helps = false) => {
     for (;;) {
       const forged = options.method === "POST" ? JSON.parse(document.body.getAttribute("hx-headers")) : {};
       const answer = await fetch(address, { ...options, headers: { ...options.headers, ...forged, "X-Part": "yes" } });
       if (answer.status !== 401) return answer;
-      if (!await A.signIn()) return null;
+      if (helps || !await A.signIn()) return null;
     }
   };
 
@@ -54,8 +54,8 @@ window.Assignum = (() => {
   // A form that is sent as a whole page asks first whether anybody is still there, so that nothing typed is lost on the way to the sign-in.
   const sent = new WeakSet();
   document.addEventListener("submit", async e => {
-    const form = e.target;
-    if (e.defaultPrevented || form.method !== "post" || sent.has(form) || form.matches("[data-again]") || !document.body.dataset.person || form.closest("[data-alone]")) return;
+    const form = e.target, method = e.submitter?.getAttribute("formmethod") || form.method;
+    if (e.defaultPrevented || method !== "post" || sent.has(form) || form.matches("[data-again]") || !document.body.dataset.person || form.closest("[data-alone]")) return;
     if (form.hasAttribute("hx-post") || e.submitter?.hasAttribute("hx-post")) { if (!form.matches("[data-kept]")) return; }
     e.preventDefault();
     const answer = await A.ask("/here").catch(() => null);

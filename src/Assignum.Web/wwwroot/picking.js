@@ -6,7 +6,7 @@
   document.body.append(list);
   let field = null, found = [], at = -1, asked = 0, coming = null, timer = 0;
 
-  const close = () => { list.hidden = true; found = []; at = -1; if (field) { field.setAttribute("aria-expanded", "false"); field.removeAttribute("aria-activedescendant"); } field = null; };
+  const close = () => { list.hidden = true; list.replaceChildren(); found = []; at = -1; if (field) { field.setAttribute("aria-expanded", "false"); field.removeAttribute("aria-activedescendant"); } field = null; };
   const written = choice => choice.name ? choice.code + BETWEEN + choice.name : choice.code;
   const place = () => {
     const box = field.getBoundingClientRect(), below = window.innerHeight - box.bottom - 8, above = box.top - 8, up = below < 160 && above > below;
@@ -31,9 +31,9 @@
   };
 
   // What fits is known under the text it was asked for; later answers to earlier questions are left alone.
-  const look = input => {
+  const look = (input, helps) => {
     const mine = ++asked, purpose = input.dataset.purpose ? "&purpose=" + encodeURIComponent(input.dataset.purpose) : "";
-    coming = A.ask(`${input.dataset.pick}${input.dataset.pick.includes("?") ? "&" : "?"}q=${encodeURIComponent(input.value)}${purpose}`)
+    coming = A.ask(`${input.dataset.pick}${input.dataset.pick.includes("?") ? "&" : "?"}q=${encodeURIComponent(input.value)}${purpose}`, {}, helps)
       .then(answer => answer?.ok ? answer.json() : []).catch(() => []).then(choices => { if (mine === asked && document.activeElement === input) { field = input; found = choices; show(); } return choices; });
     return coming;
   };
@@ -52,7 +52,7 @@
   };
   const check = async input => {
     if (!input.dataset.purpose || !input.value.trim()) { say(input, ""); return; }
-    const text = input.value, answer = await A.ask(`${input.dataset.pick}?handler=fit&purpose=${encodeURIComponent(input.dataset.purpose)}&account=${encodeURIComponent(text)}`).catch(() => null);
+    const text = input.value, answer = await A.ask(`${input.dataset.pick}?handler=fit&purpose=${encodeURIComponent(input.dataset.purpose)}&account=${encodeURIComponent(text)}`, {}, true).catch(() => null);
     if (answer?.ok && input.value === text) say(input, await answer.text());
   };
 
@@ -62,7 +62,7 @@
     if (!input || input.value === input.dataset.taken) return;
     delete input.dataset.taken; say(input, ""); clearTimeout(timer); asked++; coming = null;
     if (field === input) { found = []; show(); }
-    if (input.value.trim()) timer = setTimeout(() => look(input), WAIT); else close();
+    if (input.value.trim()) timer = setTimeout(() => look(input, true), WAIT); else close();
   });
   // A field of its own keys comes first, so that Enter takes what is offered and does not send the form.
   document.addEventListener("keydown", e => {
@@ -71,7 +71,7 @@
     const open = field === input && found.length > 0;
     if (e.key === "ArrowDown" && !open) { e.preventDefault(); look(input); }
     else if (e.key === "ArrowDown" || (e.key === "ArrowUp" && open)) { e.preventDefault(); mark((at + (e.key === "ArrowDown" ? 1 : found.length - 1)) % found.length); }
-    else if (e.key === "Escape" && open) { e.preventDefault(); e.stopPropagation(); close(); }
+    else if (e.key === "Escape" && open && !input.matches("[data-pick-given]")) { e.preventDefault(); e.stopPropagation(); close(); }
     else if (e.key === "Enter" && !e.ctrlKey && !e.metaKey && input.value.trim() && input.value !== input.dataset.taken && !input.matches("[data-pick-given]")) {
       if (open) { e.preventDefault(); e.stopPropagation(); take(Math.max(0, at)); return; }
       // Typed faster than it was found: what comes first is taken as soon as it is there.
@@ -89,7 +89,7 @@
     const value = input.value, known = field === input ? Promise.resolve(found) : coming;
     clearTimeout(timer); close();
     if (!value.trim() || value === input.dataset.taken || value === input.defaultValue) { if (!value.trim()) say(input, ""); return; }
-    (known && known !== null ? known : look(input)).then(choices => {
+    (known && known !== null ? known : look(input, true)).then(choices => {
       if (input.value !== value || !input.isConnected) return;
       const exact = choices.find(c => c.code.toUpperCase() === value.trim().toUpperCase());
       if (exact || choices.length === 1) set(input, exact ?? choices[0]); else check(input);
@@ -102,7 +102,7 @@
   A.pickFirst = async input => {
     const value = input.value.trim();
     if (!value || input.value === input.dataset.taken) return value;
-    const choices = field === input && found.length ? found : await (clearTimeout(timer), coming ?? look(input)), chosen = choices[Math.max(0, field === input ? at : 0)] ?? choices[0];
+    const choices = field === input && found.length ? found : await (clearTimeout(timer), coming ?? look(input, true)), chosen = choices[Math.max(0, field === input ? at : 0)] ?? choices[0];
     close();
     return chosen ? chosen.code : value;
   };

@@ -87,7 +87,6 @@
     if (e.key !== "p" || !(e.ctrlKey || e.metaKey) || !document.querySelector("[data-print]")) return;
     e.preventDefault(); window.Assignum.mayLose().then(lose => { if (lose) location.assign(printed()); });
   });
-  if (document.body.matches(".printed")) window.addEventListener("load", () => window.print());
 
   // In the find box, arrows choose and Enter opens.
   find?.addEventListener("keydown", e => {
