@@ -170,9 +170,19 @@
     if (body && e.target.closest("tr") === body.lastElementChild) grow(body);
   });
 
+  // What the answer says of each line goes beside the line.
+  document.addEventListener("htmx:afterSwap", e => {
+    for (const said of e.detail.target?.querySelector("template[data-beside]")?.content.children ?? []) {
+      const place = document.getElementById(said.dataset.for);
+      if (!place) continue;
+      if (said.dataset.cant) place.dataset.cant = said.dataset.cant; else delete place.dataset.cant;
+      if (place.innerHTML !== said.innerHTML) place.innerHTML = said.innerHTML;
+    }
+  });
+
   // A form that is being tried survives a walk to the place where something is mended, until it is posted.
   const kept = document.querySelector("form[data-kept]"), keptKey = "kept:" + location.pathname;
-  const field = (form, name) => [...form.elements].find(f => f.name === name);
+  const field = (form, name) => form.elements.namedItem(name);
   if (kept) {
     const fields = () => [...kept.elements].filter(f => f.name && f.type !== "hidden");
     const stored = location.search ? null : JSON.parse(sessionStorage.getItem(keptKey) || "null");
@@ -186,8 +196,12 @@
       // The form listens only once the page is ready.
       document.addEventListener("DOMContentLoaded", () => kept.dispatchEvent(new Event("change", { bubbles: true })));
     }
-    kept.addEventListener("input", () => sessionStorage.setItem(keptKey, JSON.stringify(fields().map(f => [f.name, f.type === "checkbox" ? f.checked : f.value]))));
-    kept.addEventListener("submit", () => sessionStorage.removeItem(keptKey));
-    kept.querySelector("[data-empty]")?.addEventListener("click", () => sessionStorage.removeItem(keptKey));
+    let waiting = 0;
+    const keep = () => { waiting = 0; sessionStorage.setItem(keptKey, JSON.stringify(fields().map(f => [f.name, f.type === "checkbox" ? f.checked : f.value]))); };
+    const forget = () => { clearTimeout(waiting); waiting = 0; sessionStorage.removeItem(keptKey); };
+    kept.addEventListener("input", () => { waiting ||= setTimeout(keep, 100); });
+    window.addEventListener("pagehide", () => { if (waiting) keep(); });
+    kept.addEventListener("submit", forget);
+    kept.querySelector("[data-empty]")?.addEventListener("click", forget);
   }
 })();
