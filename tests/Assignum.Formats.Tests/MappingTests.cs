@@ -100,6 +100,39 @@ public class MappingTests
     }
 
     [Fact]
+    public void Meanings_of_codes_and_what_becomes_of_the_unknown_are_written_with_the_mapping()
+    {
+        var (sheet, mapping) = Propose("Number;Name;Control;Manual;Active\n1000;Cash;Debtors;locked;J\n1200;Bank;;;N\n");
+        mapping = mapping with
+        {
+            Values = new Dictionary<string, IReadOnlyDictionary<string, string>>
+            {
+                ["control"] = new Dictionary<string, string> { ["Debtors"] = "receivables" }, ["manual"] = new Dictionary<string, string> { ["locked"] = "block" },
+                ["active"] = new Dictionary<string, string> { ["J"] = "yes", ["N"] = "no" },
+            },
+            Lenience = new(Unknown.LeftOut, Unknown.Made),
+        };
+        var read = MappingJson.Read(Encoding.UTF8.GetBytes(MappingJson.Write(sheet, mapping)), [sheet], out var fault)!;
+        var rows = ChartSheet.Rows(sheet, read);
+
+        Assert.Null(fault);
+        Assert.Equal((mapping.Lenience, "receivables", "block", "yes", "no"), (read.Lenience, rows[0].Control, rows[0].Manual, rows[0].Active, rows[1].Active));
+    }
+
+    [Theory]
+    [InlineData("\"values\": { \"name\": { \"a\": \"b\" } }", "not in name")]
+    [InlineData("\"values\": { \"manual\": { \"locked\": \"shut\" } }", "shut is no meaning for code locked of manual. Write one of open, warn, block, none.")]
+    [InlineData("\"unknown\": { \"tax\": \"refused\", \"parents\": \"guessed\" }", "guessed")]
+    public void A_meaning_that_does_not_exist_is_named_with_those_that_do(string property, string says)
+    {
+        var (sheet, mapping) = Propose("Number;Name;Manual\n1000;Cash;locked\n");
+        var json = MappingJson.Write(sheet, mapping).TrimEnd().TrimEnd('}') + ", " + property + "}";
+
+        Assert.Null(MappingJson.Read(Encoding.UTF8.GetBytes(json), [sheet], out var fault));
+        Assert.Contains(says, fault, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public void A_mapping_is_written_by_headings_and_read_for_the_next_file_where_they_stand_elsewhere()
     {
         var (sheet, mapping) = Propose("Konto;Bezeichnung;Kontoart\n1000;Kasse;Aktiv\n1200;Bank;Aktiv\n");

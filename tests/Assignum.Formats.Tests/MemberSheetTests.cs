@@ -91,6 +91,52 @@ public class MemberSheetTests
     }
 
     [Fact]
+    public void A_row_that_was_not_taken_away_brings_a_new_member_with_its_group_and_rules()
+    {
+        var rows = Taken(Compiled);
+        rows.Add(NewRow(rows, ("code", "SEED-77"), ("name", "Bee mix"), ("kind", "stock"), ("group", "seeds"), ("revenue", "4015")));
+        var plan = Back(rows, Compiled);
+
+        Assert.Empty(plan.Refused);
+        Assert.Equal(new SheetMember("SEED-77", "Bee mix", "stock", "SEEDS", null), Assert.Single(plan.Added));
+        Assert.Equal(("SEED-77", "4015"), (Assert.Single(plan.Rules).Code, plan.Rules[0].Account));
+    }
+
+    [Theory]
+    [InlineData("name", "", "SEED-77 is new and has no name")]
+    [InlineData("kind", "shelf", "its kind is one of stock")]
+    [InlineData("group", "nowhere", "nowhere")]
+    [InlineData("as taken", "kind=stock", "There is no item SEED-77 any more")]
+    public void A_new_member_is_taken_whole_or_refused_at_the_cell(string column, string typed, string why)
+    {
+        var rows = Taken(Compiled);
+        rows.Add(NewRow(rows, [.. new[] { ("code", "SEED-77"), ("name", "Bee mix"), ("kind", "stock"), ("group", "SEEDS"), ("revenue", "4015") }.Where(c => c.Item1 != column), (column, typed)]));
+        var plan = Back(rows, Compiled);
+
+        Assert.Contains(why, Assert.Single(plan.Refused).Why, StringComparison.Ordinal);
+        Assert.Equal((0, 0), (plan.Added.Count, plan.Rules.Count));
+    }
+
+    [Fact]
+    public void A_cell_whose_account_does_not_suit_is_taken_with_a_warning()
+    {
+        var rows = Taken(Compiled);
+        RowOf(rows, "SEED-01")[Column(rows, "revenue")] = "1100";
+        var plan = Back(rows, Compiled);
+
+        Assert.Equal("1100", Assert.Single(plan.Rules).Account);
+        Assert.Contains(plan.Warnings, w => w.Contains("1100", StringComparison.Ordinal) && w.Contains("belongs on", StringComparison.Ordinal));
+    }
+
+    static List<string> NewRow(List<List<string>> rows, params (string Column, string Value)[] cells)
+    {
+        var row = Enumerable.Repeat("", rows[0].Count).ToList();
+        foreach (var (column, value) in cells)
+            row[Column(rows, column)] = value;
+        return row;
+    }
+
+    [Fact]
     public void What_somebody_else_has_changed_since_is_never_overwritten_and_what_the_sheet_left_alone_stays()
     {
         var rows = Taken(Compiled);

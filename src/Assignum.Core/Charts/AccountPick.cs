@@ -15,11 +15,13 @@ public static class AccountPick
     public static Picked<Account> One(string? typed, IReadOnlyList<Account> accounts, Purpose purpose)
     {
         List<Account> posting = [.. accounts.Where(a => a.Kind == AccountKind.Posting)];
+        // The very number of a heading is a mistake to be told, also where a single account stands below it.
+        if (!string.IsNullOrWhiteSpace(typed) && new Sought(Pick.CodeOf(typed)) is var number
+            && accounts.FirstOrDefault(a => a.Kind != AccountKind.Posting && number.FitOf(a.Number, "") == Sought.Fit.Code) is { } heading)
+            return new(null, NotPosting(heading, posting));
         var any = Pick.One(typed, posting, a => a.Number, a => a.Name, What);
         if (any.Thing is not null || string.IsNullOrWhiteSpace(typed))
             return any;
-        if (accounts.FirstOrDefault(a => a.Kind != AccountKind.Posting && new Sought(Pick.CodeOf(typed)).FitOf(a.Number, "") == Sought.Fit.Code) is { } heading)
-            return new(null, NotPosting(heading, posting));
         var suiting = Pick.One(typed, [.. posting.Where(a => purpose.Classes.Contains(a.Class))], a => a.Number, a => a.Name, What);
         return suiting.Thing is null ? any : suiting;
     }
