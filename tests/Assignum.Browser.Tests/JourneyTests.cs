@@ -260,6 +260,14 @@ public sealed class ScreenTests(Browser browser) : IClassFixture<Browser>
     [InlineData("ines", "/qn/journal")]
     [InlineData("ines", "/qn/journal/3?handler=trail&line=1")]
     [InlineData("tomas", "/qn/editions")]
+    [InlineData("ines", "/qn/checks")]
+    [InlineData("ines", "/qn/checks?view=accepted")]
+    [InlineData("ines", "/qn/chart/4010/lands")]
+    [InlineData("ines", "/qn/begin")]
+    [InlineData("ines", "/qn/chart?view=unruled")]
+    [InlineData("vera", "/qn/journal?print=yes")]
+    [InlineData("vera", "/qn/nothing-here")]
+    [InlineData("vera", "/you")]
     [InlineData("adam", "/qn/people")]
     public void A_screen_breaks_no_rule_of_wcag_aa_fits_its_window_and_leaves_the_console_silent(string name, string path)
     {

@@ -478,7 +478,7 @@ public sealed class DraftPageTests(App app) : IClassFixture<App>
 
         ines.Page.QuerySelectorAll("main form").First(f => f.QuerySelector("input[name=edition][value='1']") is not null).Id = "back";
         await ines.Submit("#back");
-        Assert.Contains("says what edition 1 said", (await ines.Follow()).Page.QuerySelector(".done")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("is as edition 1 was", (await ines.Follow()).Page.QuerySelector(".done")!.TextContent, StringComparison.Ordinal);
         Assert.NotEmpty(ines.Rows("#changes tbody tr"));
         ines.Page.QuerySelectorAll("main form").First(f => f.QuerySelector("input[name=edition][value='1']") is not null).Id = "back";
         await ines.Submit("#back");
