@@ -88,6 +88,18 @@ public sealed class AcceptedAndFoundTests(Nursery nursery) : IClassFixture<Nurse
     }
 
     [Fact]
+    public async Task A_credit_note_takes_from_the_sum_what_its_party_is_owed_and_a_withdrawal_takes_the_document_back()
+    {
+        var company = await nursery.OpenCompany("OWED");
+        var note = Nursery.Event("""{"id":"N-1","type":"sales-credit-note","date":"2026-03-14","party":"C-10","lines":[{"item":"SEED-01","quantity":4,"price":2.5}]}""");
+        await nursery.Posting.Post(company, nursery.User, [Nursery.Invoice("OWED-1"), Nursery.Invoice("OWED-2"), note], default);
+        await nursery.Posting.Post(company, nursery.User, [Nursery.Invoice("OWED-2", more: "\"revision\":2,\"withdrawn\":true,")], default);
+
+        // 27 owed, 10.80 given back; OWED-2 and what took it back are nothing together.
+        Assert.Equal(new JournalSum(4, 27m - 10.8m), await nursery.Journal.Sum(company, new JournalFilter(null, null, null, null, null, null), default));
+    }
+
+    [Fact]
     public async Task Stock_stays_on_the_account_it_landed_on_when_its_item_moves_to_another_group()
     {
         var company = await nursery.OpenCompany("STAY");

@@ -44,7 +44,7 @@ static class TaxFindings
                 var facts = compiled.FactsOf([new(Fact.PartyTaxGroup, party.Code), new(Fact.ItemTaxGroup, item.Code)]);
                 var asked = book.TaxRules.Any(rule => Answers(rule, party.Code, item.Code));
                 if (!asked && compiled.ResolveTax(facts, DateOnly.MaxValue) is null)
-                    yield return new("tax-hole", Severity.Warning, "taxRules", $"No tax code is set where {Name(party)} meets {Name(item)}: such lines would be held. Choose one where they meet.");
+                    yield return new("tax-hole", Severity.Warning, $"taxRules/{party.Code}/{item.Code}", $"No tax code is set where {Name(party)} meets {Name(item)}: such lines would be held. Choose one where they meet.");
             }
     }
 

@@ -194,9 +194,14 @@ sealed class PostedRows(int company, int? user, LandingBook book)
         await copy.CompleteAsync(stop);
     }
 
-    // As the party sees it, in company currency.
-    decimal? TotalOf(LandedEvent landed) => landed.Landed?.Totals is not { } totals ? null
-        : landed.Happened is Document { Rate: { } rate } ? Core.Money.Round(totals.Total * rate, Core.Money.MinorUnits(book.Stored.Book.Company.Currency)) : totals.Total;
+    // As the party sees it, in company currency: what it owes by the document, or is owed.
+    decimal? TotalOf(LandedEvent landed)
+    {
+        if (landed.Landed?.Totals is not { } totals || landed.Happened is not Document document)
+            return null;
+        var total = document.Rate is { } rate ? Core.Money.Round(totals.Total * rate, Core.Money.MinorUnits(book.Stored.Book.Company.Currency)) : totals.Total;
+        return document.Type == DocumentType.SalesCreditNote ? -total : total;
+    }
 
     async Task WriteLines(NpgsqlConnection connection, CancellationToken stop)
     {

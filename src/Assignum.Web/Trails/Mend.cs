@@ -12,7 +12,7 @@ static class Mend
     internal static TrailLinkTo? Of(CompanyPage page, LandingBook book, HeldReason reason) => reason.Cause switch
     {
         HeldCause.NoRule => new($"Add a rule for {reason.Purpose!.InWords}", RuleAddress(page, book, reason), InDrawer: true),
-        HeldCause.NoTaxRule => new("Choose one in the tax grid", page.At("tax")),
+        HeldCause.NoTaxRule => new("Choose one in the tax grid", page.At("tax" + CellOf(reason))),
         HeldCause.AccountNotPostable or HeldCause.DimensionMissing or HeldCause.DimensionBarred or HeldCause.ManualBlocked when reason.Account is { } account =>
             new($"Look at account {account}", page.At($"chart?handler=account&number={Uri.EscapeDataString(account)}"), InDrawer: true),
         HeldCause.NoCost when reason.Item is { } item => new($"Give item {item} a cost", page.At($"groups/item?handler=member&code={Uri.EscapeDataString(item)}"), InDrawer: true),
@@ -31,5 +31,12 @@ static class Mend
             ?? ladder.FirstOrDefault(r => r.Facts.Length == 0) ?? ladder[^1];
         var values = string.Concat(rung.Facts.Where(present.ContainsKey).Select(f => $"&{f.Name()}={Uri.EscapeDataString(present[f])}"));
         return page.At($"rules/{reason.Purpose!.Name}?handler=rule&rung={Uri.EscapeDataString(rung.Name)}{values}");
+    }
+
+    // The tax grid begins at the cell where the two groups meet.
+    static string CellOf(HeldReason reason)
+    {
+        string? Code(Fact fact) => reason.Facts.FirstOrDefault(f => f.Fact == fact).Code;
+        return Code(Fact.PartyTaxGroup) is { } party && Code(Fact.ItemTaxGroup) is { } item ? $"?row={Uri.EscapeDataString(party)}&column={Uri.EscapeDataString(item)}" : "";
     }
 }

@@ -19,7 +19,13 @@
       this.pane.addEventListener("focus", () => this.draw()); this.pane.addEventListener("blur", () => this.draw());
       new ResizeObserver(() => { this.fit(); this.draw(); }).observe(this.pane);
       document.body.addEventListener("draft-changed", () => { if (!this.edit) this.load(); });
-      this.load().then(() => { if (document.activeElement === document.body || document.activeElement === null) this.pane.focus({ preventScroll: true }); });
+      this.load().then(() => { this.begun(); if (document.activeElement === document.body || document.activeElement === null) this.pane.focus({ preventScroll: true }); });
+    }
+
+    // A page may be opened at a cell.
+    begun() {
+      const asked = new URLSearchParams(location.search), row = this.data?.rows.findIndex(x => x.code === asked.get("row")) ?? -1, column = this.data?.columns.findIndex(x => x.code === asked.get("column")) ?? -1;
+      if (asked.has("row") && row >= 0 && column >= 0) this.go(row, column);
     }
 
     handler(name) { return this.address + "&handler=" + name; }
@@ -89,7 +95,7 @@
         d.append(element("b", "", answer[0]), " ", element("small", "", answer[1])); d.title = answer[0] + " " + answer[1];
         if (answer[2] === "s") d.classList.add("suspense"); if (answer[2] === "x") d.classList.add("unpostable");
       } else if (this.data.rows[r].code === null || this.data.columns[c].code === null) { d.classList.add("quiet"); d.append(element("b", "", "–"), " ", element("small", "", "no rule for any")); }
-      else d.append(element("b", "", "no rule"), " ", element("small", "", this.editable && open ? "type an account" : ""));
+      else d.append(element("b", "", "no rule"), " ", element("small", "", this.editable && open ? this.host.dataset.hint : ""));
       if (!open) d.classList.add("shut");
       const chosen = this.inRange(r, c); d.setAttribute("aria-selected", chosen); if (chosen) d.classList.add("in");
       if (r === this.at.row && c === this.at.column) { d.classList.add("at"); this.pane.setAttribute("aria-activedescendant", d.id); }
