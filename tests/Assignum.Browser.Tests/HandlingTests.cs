@@ -191,6 +191,18 @@ public sealed class TypingTests(Browser browser) : IClassFixture<Browser>
     }
 
     [Fact]
+    public void Enter_never_takes_another_account_for_a_heading_whose_number_was_typed()
+    {
+        browser.SignIn("ines");
+        browser.Open("/qn/rules/revenue?rung=itemGroup");
+        browser.Find("#cell-1-0");
+        browser.Press(Keys.ArrowDown + "40");
+        browser.Sees("a heading: choose an account below it", "#picks .barred");
+        browser.Press(Keys.Enter);
+        browser.Sees("Account 40 Sales of goods is a heading. Choose a posting account below it", ".said-grid");
+    }
+
+    [Fact]
     public void A_cell_that_is_left_with_Esc_says_what_is_not_saved_and_grid_keys_are_told()
     {
         browser.SignIn("ines");
@@ -237,10 +249,9 @@ public sealed class AskedByKeysTests(Browser browser) : IClassFixture<Browser>
         browser.Open("/qn/journal");
         browser.Press("/");
         browser.Press("4010");
-        browser.Find("#found a");
-        browser.Press(Keys.Enter);
-        browser.TabTo("a[href$='/chart/4010/lands']");
-        browser.Press(Keys.Enter);
+        browser.Sees("What lands here", "#found");
+        browser.Press(Keys.ArrowDown + Keys.ArrowDown + Keys.Enter);
+        browser.Until(() => browser.Path == "/qn/chart/4010/lands", "what lands there");
         browser.Sees("SEED-04");
         browser.Sees("Meadow mix");
     }
@@ -251,10 +262,11 @@ public sealed class AskedByKeysTests(Browser browser) : IClassFixture<Browser>
         browser.SignIn("vera");
         browser.Open("/qn/chart");
         browser.Press("/");
-        browser.Press("what changed");
-        browser.Find("#found a");
+        browser.Press("since last month");
+        browser.Sees("What changed since the end of last month", "#found a");
         browser.Press(Keys.Enter);
-        browser.Until(() => browser.Path.StartsWith("/qn/editions/compare", StringComparison.Ordinal), "the comparison");
+        browser.Until(() => browser.Path == "/qn/editions/compare?since=month", "the comparison");
+        browser.Sees("Nothing and draft 3", "h1");
         browser.Sees("difference");
         browser.Press("/");
         browser.Press("used by no rule");

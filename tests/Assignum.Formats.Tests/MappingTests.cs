@@ -43,6 +43,12 @@ public class MappingTests
     public void A_column_that_names_other_rows_is_where_an_account_stands_whatever_its_heading() =>
         Assert.Equal("number=0 name=1 parent=2", Columns(Propose("Konto;Bezeichnung;Xyz\n1;Alles;\n10;Geld;1\n11;Forderungen;1\n100;Kasse;10\n101;Bank;10\n110;Kunden;11\n").Mapping));
 
+    [Theory]
+    [InlineData("Rek;Sammelkonto", "number=0 name=1 parent=2 control=3")]
+    [InlineData("Sammelkonto;Xyz", "number=0 name=1 parent=2")]
+    public void What_a_column_holds_says_more_of_the_tree_than_its_heading(string headings, string columns) =>
+        Assert.Equal(columns, Columns(Propose($"Konto;Bezeichnung;{headings}\n1;Alles;;\n10;Geld;1;\n11;Forderungen;1;D\n100;Kasse;10;\n101;Bank;10;B\n110;Kunden;11;D\n111;Lager;11;L\n").Mapping));
+
     [Fact]
     public void Titles_above_the_table_and_headings_over_two_lines_do_no_harm()
     {

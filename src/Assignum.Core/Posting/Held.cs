@@ -24,6 +24,8 @@ public sealed record HeldReason(HeldCause Cause, string Message)
     public string? Rule { get; init; }
     /// <summary>Code of the item that has no cost.</summary>
     public string? Item { get; init; }
+    /// <summary>The tax code that has no rate on the day.</summary>
+    public string? TaxCode { get; init; }
     /// <summary>The field that is wrong: "lines[2].price".</summary>
     public string? Field { get; init; }
 

@@ -84,12 +84,22 @@ public static class MappingProposal
         var columns = Enumerable.Range(0, sheet.Columns).Select(c => new ColumnLook(sheet, header, c)).ToList();
         var fits = ChartFields.All.SelectMany(field => columns.Select(column => (Field: field.Name, Column: column.Index, Fit: column.Fit(field)))).Where(f => f.Fit >= GoodFit).OrderByDescending(f => f.Fit).ThenBy(f => f.Column);
         var taken = new Dictionary<string, int>();
-        foreach (var (field, column, _) in fits)
-            if (!taken.ContainsKey(field) && !taken.ContainsValue(column))
-                taken[field] = column;
-        if (!taken.ContainsKey("parent") && taken.TryGetValue("number", out var number) && columns.Where(c => !taken.ContainsValue(c.Index)).FirstOrDefault(c => c.NamesOthersOf(columns[number])) is { } parent)
+        Take();
+        // What stands in a column says more of the tree than its heading: "Sammelkonto" may head parents, or the subledger an account belongs to.
+        if (taken.TryGetValue("number", out var number) && !(taken.TryGetValue("parent", out var headed) && columns[headed].NamesAnyOf(columns[number]))
+            && columns.Where(c => !taken.ContainsValue(c.Index)).FirstOrDefault(c => c.NamesOthersOf(columns[number])) is { } parent)
+        {
             taken["parent"] = parent.Index;
+            Take();
+        }
         return taken;
+
+        void Take()
+        {
+            foreach (var (field, column, _) in fits)
+                if (!taken.ContainsKey(field) && !taken.ContainsValue(column))
+                    taken[field] = column;
+        }
     }
 
     // What stands in a column.
@@ -133,6 +143,8 @@ public static class MappingProposal
         };
 
         bool Tells => cells.Count >= CellsThatTell;
+
+        internal bool NamesAnyOf(ColumnLook number) => number.cells.Select(Fold.Of).ToHashSet().Overlaps(cells.Select(Fold.Of));
 
         internal bool NamesOthersOf(ColumnLook number)
         {

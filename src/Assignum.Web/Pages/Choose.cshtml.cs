@@ -11,7 +11,8 @@ namespace Assignum.Web.Pages;
 /// <param name="Code">Its number or code.</param>
 /// <param name="Name">Its name.</param>
 /// <param name="Warning">What speaks against it; empty: nothing.</param>
-public sealed record Choice(string Code, string Name, string Warning = "");
+/// <param name="Barred">It is named, and can't be taken.</param>
+public sealed record Choice(string Code, string Name, string Warning = "", bool Barred = false);
 
 /// <summary>Choices offered while somebody types a number, a code or words of a name, best first.</summary>
 public sealed class ChooseModel(Storage.Posting.RulebookCache books) : CompanyPage
@@ -56,8 +57,13 @@ public sealed class ChooseModel(Storage.Posting.RulebookCache books) : CompanyPa
             return NotFound();
         var choices = new Sought(Pick.CodeOf(q)).BestFirst(all, c => c.Code, c => c.Name).Take(Most);
         var asked = Purpose.Find(purpose ?? "");
-        return new JsonResult(choices.Select(c => new Choice(c.Code, c.Name, asked is not null && Books.Draft.Shown.Accounts.TryFind(c.Code, out var account) ? Showing.Fit.InShort(asked, account) : "")));
+        IEnumerable<Choice> heading = list is "account" or "sold" && HeadingOf(q) is { } named ? [new(named.Number, named.Name, $"a {named.Kind.Word()}: choose an account below it", Barred: true)] : [];
+        return new JsonResult(heading.Concat(choices.Select(c => new Choice(c.Code, c.Name, asked is not null && Books.Draft.Shown.Accounts.TryFind(c.Code, out var account) ? Showing.Fit.InShort(asked, account) : ""))));
     }
+
+    // Its very number was typed: whoever does so is told that nothing lands on a heading.
+    Account? HeadingOf(string? typed) =>
+        Books.Draft.Shown.Accounts.TryFind(Pick.CodeOf(typed), out var account) && account.Kind != AccountKind.Posting ? account : null;
 
     /// <summary>What speaks against an account for a purpose, as it is typed; nothing where it suits or can't be told yet.</summary>
     [Needs(Need.Reads)]

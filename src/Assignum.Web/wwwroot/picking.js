@@ -23,13 +23,17 @@
       const option = document.createElement("div"), code = document.createElement("span"), name = document.createElement("span"), warning = document.createElement("span");
       option.id = "pick-" + i; option.setAttribute("role", "option"); code.className = "num"; code.textContent = choice.code; name.textContent = choice.name; warning.className = "small c"; warning.textContent = choice.warning;
       option.append(code, name, warning);
-      option.addEventListener("mousedown", e => { e.preventDefault(); const taken = field; take(i); taken.focus(); });
+      option.classList.toggle("barred", !!choice.barred); if (choice.barred) option.setAttribute("aria-disabled", "true");
+      option.addEventListener("mousedown", e => { e.preventDefault(); if (choice.barred) return; const taken = field; take(i); taken.focus(); });
       return option;
     }));
     list.hidden = found.length === 0; field.setAttribute("aria-expanded", String(found.length > 0)); field.setAttribute("aria-controls", "picks");
-    if (found.length) { place(); mark(0); }
+    if (found.length) { place(); mark(found[0].barred ? -1 : 0); }
   };
 
+  // Enter takes the first, unless what was typed names something that can't be taken: then it stays as typed, and is told.
+  const first = () => at >= 0 ? at : found[0]?.barred ? -1 : 0;
+  const next = step => { let to = at; do to = (to + step + found.length) % found.length; while (found[to].barred && found.some(c => !c.barred)); return to; };
   // What fits is known under the text it was asked for; later answers to earlier questions are left alone.
   const look = (input, helps) => {
     const mine = ++asked, purpose = input.dataset.purpose ? "&purpose=" + encodeURIComponent(input.dataset.purpose) : "";
@@ -70,16 +74,16 @@
     if (!input || e.isComposing) return;
     const open = field === input && found.length > 0;
     if (e.key === "ArrowDown" && !open) { e.preventDefault(); look(input); }
-    else if (e.key === "ArrowDown" || (e.key === "ArrowUp" && open)) { e.preventDefault(); mark((at + (e.key === "ArrowDown" ? 1 : found.length - 1)) % found.length); }
+    else if (e.key === "ArrowDown" || (e.key === "ArrowUp" && open)) { e.preventDefault(); mark(next(e.key === "ArrowDown" ? 1 : -1)); }
     else if (e.key === "Escape" && open && !input.matches("[data-pick-given]")) { e.preventDefault(); e.stopPropagation(); close(); }
     else if (e.key === "Enter" && !e.ctrlKey && !e.metaKey && input.value.trim() && input.value !== input.dataset.taken && !input.matches("[data-pick-given]")) {
-      if (open) { e.preventDefault(); e.stopPropagation(); take(Math.max(0, at)); return; }
+      if (open) { e.preventDefault(); e.stopPropagation(); if (first() >= 0) take(first()); else { close(); check(input); } return; }
       // Typed faster than it was found: what comes first is taken as soon as it is there.
       clearTimeout(timer);
       const value = input.value, given = input.defaultValue === value;
       if (given) return;
       e.preventDefault(); e.stopPropagation();
-      (coming ?? look(input)).then(choices => { if (input.value !== value) return; close(); if (choices.length) set(input, choices[0]); else check(input); });
+      (coming ?? look(input)).then(choices => { if (input.value !== value) return; close(); if (choices.length && !choices[0].barred) set(input, choices[0]); else check(input); });
     }
   }, true);
   // Left behind, a field that only one thing fits names it.
@@ -92,7 +96,7 @@
     (known && known !== null ? known : look(input, true)).then(choices => {
       if (input.value !== value || !input.isConnected) return;
       const exact = choices.find(c => c.code.toUpperCase() === value.trim().toUpperCase());
-      if (exact || choices.length === 1) set(input, exact ?? choices[0]); else check(input);
+      if (!exact?.barred && (exact || choices.length === 1)) set(input, exact ?? choices[0]); else check(input);
     });
   });
   window.addEventListener("scroll", () => { if (field) place(); }, true);
@@ -104,7 +108,7 @@
     if (!value || input.value === input.dataset.taken) return value;
     const choices = field === input && found.length ? found : await (clearTimeout(timer), coming ?? look(input, true)), chosen = choices[Math.max(0, field === input ? at : 0)] ?? choices[0];
     close();
-    return chosen ? chosen.code : value;
+    return chosen && !chosen.barred ? chosen.code : value;
   };
   A.closePicks = close;
 })();

@@ -21,6 +21,8 @@
     element?.closest("tr")?.classList.add("chosen");
   };
 
+  // A page that opens with its drawer begins there.
+  if (drawer?.childElementCount && !document.querySelector("[autofocus]")) drawer.focus({ preventScroll: true });
   if (drawer && !drawer.childElementCount && sessionStorage.getItem(pinKey) !== null) { drawer.innerHTML = sessionStorage.getItem(pinKey); window.htmx?.process(drawer); showPin(); }
   document.addEventListener("htmx:afterSwap", e => {
     if (e.detail.target !== drawer) return;
@@ -60,6 +62,8 @@
       : "The server did not answer as it should. Nothing was changed; load the page again and repeat the act.";
     (e.detail.target || document.getElementById("page")).prepend(p);
   };
+  // What could not be read the last time is told once, not again beside the next.
+  document.addEventListener("htmx:beforeSwap", e => e.detail.target?.querySelectorAll?.(":scope > .fault.unread").forEach(told => told.remove()));
   document.addEventListener("htmx:responseError", complain);
   document.addEventListener("htmx:sendError", complain);
 

@@ -22,6 +22,9 @@ public sealed class CompareModel(EditionStore editions, RulebookCache cache, Tim
     /// <summary>The edition after, or the draft.</summary>
     [BindProperty(SupportsGet = true, Name = "to")]
     public int? After { get; set; }
+    /// <summary>"month": from what was in force at the end of last month to the draft.</summary>
+    [BindProperty(SupportsGet = true, Name = "since")]
+    public string? Since { get; set; }
     [BindProperty(SupportsGet = true, Name = "of")]
     public string? Of { get; set; }
     [BindProperty(SupportsGet = true, Name = "q")]
@@ -46,25 +49,27 @@ public sealed class CompareModel(EditionStore editions, RulebookCache cache, Tim
         : NotFound();
 
     /// <summary>"Edition 7", "Draft 8", "before the first".</summary>
-    public string NameOf(int edition) => edition == Books.State.Draft ? $"Draft {edition}" : $"Edition {edition}";
+    public string NameOf(int edition) => edition == 0 && All.All(e => e.Number != 0) ? "Nothing" : edition == Books.State.Draft ? $"Draft {edition}" : $"Edition {edition}";
 
     /// <summary>"Edition 7, 2026-11-03, spring prices", to choose by.</summary>
     public string LongNameOf(EditionRow edition) =>
         string.Join(", ", new[] { NameOf(edition.Number), edition.ReleasedAt is { } at ? Showing.Show.Day(at) : null, edition.Note.Length > LongestNote ? edition.Note[..LongestNote] + "…" : edition.Note }.Where(p => !string.IsNullOrEmpty(p)));
 
-    /// <summary>The edition that was in force at the end of last month; null where there was none yet.</summary>
-    public int? EndOfLastMonth
+    /// <summary>The edition that was in force at the end of last month; 0 where there was none yet.</summary>
+    public int EndOfLastMonth
     {
         get
         {
             var first = new DateTime(clock.GetUtcNow().Year, clock.GetUtcNow().Month, 1, 0, 0, 0, DateTimeKind.Utc);
-            return All.Where(e => e.ReleasedAt < first).Select(e => (int?)e.Number).Max();
+            return All.Where(e => e.ReleasedAt < first).Select(e => e.Number).DefaultIfEmpty(0).Max();
         }
     }
 
     async Task<bool> Lay()
     {
         All = await editions.All(Company.Id, Stop);
+        if (Since == "month")
+            (Before, After) = (EndOfLastMonth, Books.State.Draft);
         (Before, After) = (Before ?? Books.State.Edition, After ?? Books.State.Draft);
         var known = All.Select(e => e.Number).Append(0).ToHashSet();
         if (!known.Contains(Before.Value) || !known.Contains(After.Value))
