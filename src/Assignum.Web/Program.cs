@@ -42,7 +42,7 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
         MemberSheetWork>().AddSingleton<MemberSheetStore>().AddHostedService<JobWorker>()
     .AddSingleton<GroupStore>().AddSingleton<GroupShapes>().AddSingleton<RuleStore>().AddSingleton<RuleCells>().AddSingleton<LadderStore>().AddSingleton<DraftStore>().AddSingleton<TaxStore>().AddSingleton<RulebookIntoDraft>().AddSingleton<Coverages>().AddSingleton<UploadStore>()
     .AddSingleton<RulebookCache>().AddSingleton<PostingStore>().AddSingleton<JournalStore>().AddSingleton<FlowStore>().AddSingleton<SeenStore>().AddSingleton<FormerCodes>().AddSingleton<TaxEntryStore>().AddSingleton<FindStore>()
-    .AddSingleton<TrailMaker>().AddSingleton<Assignum.Storage.Checks.AcceptedFindings>().AddSingleton<StandingStock>().AddSingleton(TimeProvider.System).AddSingleton<DemoCompany>().AddSingleton<DemoCharts>().AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
+    .AddSingleton<TrailMaker>().AddSingleton<Assignum.Storage.Checks.AcceptedFindings>().AddSingleton<StandingStock>().AddSingleton<Assignum.Web.Pages.Groups.StockLeft>().AddSingleton(TimeProvider.System).AddSingleton<DemoCompany>().AddSingleton<DemoCharts>().AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 
 builder.Services.AddProtectionKeys(builder.Configuration);
 builder.Services.AddSignIn(builder.Configuration);

@@ -14,7 +14,7 @@ namespace Assignum.Web.Pages.Groups;
 
 /// <summary>Groups of a family, their members, what they land on, and moving members between them.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberSheetStore sheet, StandingStock stock, TimeProvider clock) : CompanyPage
+public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberSheetStore sheet, StockLeft stock, TimeProvider clock) : CompanyPage
 {
     const int Most = 100;
 
@@ -217,22 +217,11 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
         ["group"] = Group, ["q"] = Filter, ["kind"] = Kind, ["none"] = None ? "true" : null, ["view"] = view, ["from"] = from > 0 ? from.ToString(System.Globalization.CultureInfo.InvariantCulture) : null,
     }.Where(p => !string.IsNullOrEmpty(p.Value)));
 
-    // Stock stays where it landed; whoever moves an item hears where that is.
     async Task<string> StandsElsewhere(IEnumerable<string> items, string group)
     {
-        if (Family.Name != "item")
-            return "";
-        var ids = items.Select(i => Draft.Labels.IdOf("item", i)).OfType<int>().ToList();
-        var book = Books.Draft.Shown;
-        var standing = ids.Count == 0 ? [] : await stock.Of(Company.Id, ids, Stop);
-        var elsewhere = standing.Select(s => (Stock: s, Then: InventoryOf(book, s.Item, group))).Where(s => s.Then is not null && !Fold.Same(s.Then.Number, s.Stock.Account)).ToList();
-        return elsewhere.Count == 0 ? ""
-            : $" {(elsewhere.Count == 1 ? "" : $"Of {elsewhere.Count} items the stock stands on other accounts than the group's, first: ")}Stock of {elsewhere[0].Stock.Item}, {Show.Amount(elsewhere[0].Stock.Amount, Decimals)}, stands on {elsewhere[0].Stock.Account} {elsewhere[0].Stock.Name}, and the group's account is {elsewhere[0].Then!.Number} {elsewhere[0].Then!.Name}. It stays there until it is moved.";
+        var left = Family.Name == "item" ? await stock.Of(Company.Id, Books.Draft, items.Select(i => (i, group)), Today, Stop) : [];
+        return left.Count switch { 0 => "", 1 => " " + left[0], var count => $" Of {count} items the stock stands on other accounts than the group's, first: {left[0]}" };
     }
-
-    // As the item lands in its new group, an exception of its own included.
-    Account? InventoryOf(CompiledRulebook book, string item, string group) =>
-        Whereabouts.Of(book, Purpose.Inventory, Whereabouts.FactsInGroup(book, item, group), Today).Account;
 
     string AtGroup(string code) => At($"groups/{Family.Name}?group={Uri.EscapeDataString(code.Trim())}");
 

@@ -42,7 +42,7 @@ public sealed record MemberSheetSeen(string Family, Guid Upload, string File, bo
 }
 
 /// <summary>Reads a sheet of members that was filled in, and puts it into the draft, as a job.</summary>
-sealed class MemberSheetWork(UploadStore uploads, RulebookCache cache, MemberSheetStore store, TimeProvider clock) : IJobWork
+sealed class MemberSheetWork(UploadStore uploads, RulebookCache cache, MemberSheetStore store, StockLeft stock, TimeProvider clock) : IJobWork
 {
     internal const string Name = "member-sheet";
     const int MostShown = 200;
@@ -71,8 +71,9 @@ sealed class MemberSheetWork(UploadStore uploads, RulebookCache cache, MemberShe
                 return new(JobState.Refused, refusal.Message);
             await uploads.Forget(job.Company, asked.Upload, stop);
         }
+        var left = asked.Family == "item" ? await stock.Of(job.Company, books.Draft, plan.Members.Where(m => m.Group is not null).Select(m => (m.Code, m.Group!)), date, stop) : [];
         var seen = new MemberSheetSeen(asked.Family, asked.Upload, kept.Name, asked.Take, plan.Rows, plan.Members.Count(m => m.Group is not null), plan.Members.Count(m => m.Group is null), plan.Rules.Count(r => r.Account is not null), plan.Rules.Count(r => r.Account is null),
-            plan.Refused.Count, [.. Sentences(plan).Take(MostShown)], [.. plan.Refused.Take(MostShown)], plan.Refused.Count == 0 ? null : await KeepRefused(job, kept, plan, stop)) { Added = plan.Added.Count, Warnings = [.. plan.Warnings.Take(MostShown)] };
+            plan.Refused.Count, [.. Sentences(plan).Take(MostShown)], [.. plan.Refused.Take(MostShown)], plan.Refused.Count == 0 ? null : await KeepRefused(job, kept, plan, stop)) { Added = plan.Added.Count, Warnings = [.. plan.Warnings.Concat(left).Take(MostShown)] };
         return new(JobState.Done, asked.Take ? $"{Show.Count(seen.Changes, "change")} of {kept.Name} {(seen.Changes == 1 ? "is" : "are")} in draft {books.State.Draft}." : $"{kept.Name} was looked at.", JsonSerializer.Serialize(seen));
     }
 
