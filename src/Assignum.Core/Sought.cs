@@ -97,7 +97,8 @@ public sealed class Sought
     {
         var plain = new StringBuilder(text.Length);
         foreach (var c in Fold.Of(text))
-            if (char.IsLetterOrDigit(c) || char.IsSurrogate(c) || CharUnicodeInfo.GetUnicodeCategory(c) is UnicodeCategory.NonSpacingMark or UnicodeCategory.SpacingCombiningMark)
+            if (char.IsLetterOrDigit(c) || char.IsSurrogate(c)
+                || CharUnicodeInfo.GetUnicodeCategory(c) is UnicodeCategory.NonSpacingMark or UnicodeCategory.SpacingCombiningMark)
                 plain.Append(c);
             else if (plain.Length > 0 && plain[^1] != ' ')
                 plain.Append(' ');

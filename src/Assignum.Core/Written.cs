@@ -2,7 +2,8 @@ using System.Globalization;
 
 namespace Assignum.Core;
 
-/// <summary>How somebody wants numbers and dates written and means them when typing. Whoever has chosen nothing reads them as files have them: 1,234.50 and 2026-11-27.</summary>
+/// <summary>How somebody wants numbers and dates written and means them when typing. Whoever has chosen nothing reads them as files have them: 1,234.50 and
+/// 2026-11-27.</summary>
 public sealed class Written : CultureInfo
 {
     /// <summary>As files have them.</summary>
@@ -45,7 +46,8 @@ public sealed class Written : CultureInfo
     /// <summary>An example of a number and of a day, for whoever typed something that can't be read.</summary>
     public (string Number, string Day) Example => (1234.5m.ToString("N2", this).Replace('\u00A0', ' '), Day(new DateOnly(2026, 11, 27)));
 
-    /// <summary>Reads a number: digits, at most one decimal sign, and groups of three only where they belong. What could be meant otherwise is not read.</summary>
+    /// <summary>Reads a number: digits, at most one decimal sign, and groups of three only where they belong. What could be meant otherwise is not
+    /// read.</summary>
     public bool TryNumber(string typed, out decimal number)
     {
         var text = typed.Trim().Replace('\u2212', '-').Replace('\u00A0', ' ').Replace('\u202F', ' ');
@@ -57,9 +59,11 @@ public sealed class Written : CultureInfo
             return false;
         var groups = parts[0].Split(group);
         var grouped = groups.Length > 1;
-        if (!groups.All(g => g.All(char.IsAsciiDigit)) || (parts[0].Length == 0 && parts.Length == 1) || (grouped && !(groups[0].Length is > 0 and <= 3 && groups[1..].All(g => g.Length == 3))))
+        if (!groups.All(g => g.All(char.IsAsciiDigit)) || (parts[0].Length == 0 && parts.Length == 1)
+            || (grouped && !(groups[0].Length is > 0 and <= 3 && groups[1..].All(g => g.Length == 3))))
             return false;
-        return decimal.TryParse((text.StartsWith('-') ? "-" : "") + string.Concat(groups) + (parts.Length == 2 ? "." + parts[1] : ""), NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, InvariantCulture, out number);
+        return decimal.TryParse((text.StartsWith('-') ? "-" : "") + string.Concat(groups) + (parts.Length == 2 ? "." + parts[1] : ""),
+            NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, InvariantCulture, out number);
     }
 
     /// <summary>Reads a day: in the chosen way, or as files have it. What could be meant otherwise is not read.</summary>

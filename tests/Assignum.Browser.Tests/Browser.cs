@@ -134,11 +134,13 @@ public sealed class Browser : IAsyncLifetime
 
     /// <summary>The window as wide and high as given, in CSS pixels.</summary>
     internal void Size(int width, int height) =>
-        driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?> { ["width"] = width, ["height"] = height, ["deviceScaleFactor"] = 1, ["mobile"] = false });
+        driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string,
+            object?> { ["width"] = width, ["height"] = height, ["deviceScaleFactor"] = 1, ["mobile"] = false });
 
     /// <summary>The page as the browser prints it, a PDF.</summary>
     internal byte[] Printed() =>
-        Convert.FromBase64String((string)((Dictionary<string, object?>)driver.ExecuteCdpCommand("Page.printToPDF", new Dictionary<string, object?> { ["preferCSSPageSize"] = true, ["printBackground"] = false })!)["data"]!);
+        Convert.FromBase64String((string)((Dictionary<string, object?>)driver.ExecuteCdpCommand("Page.printToPDF", new Dictionary<string,
+            object?> { ["preferCSSPageSize"] = true, ["printBackground"] = false })!)["data"]!);
 
     /// <summary>What the application is made of.</summary>
     internal IServiceProvider Services => app.Services;

@@ -132,7 +132,8 @@ public sealed class TypingTests(Browser browser) : IClassFixture<Browser>
         browser.Press(Keys.Enter);
         browser.Has("#party", "C-10 · Larkfield Gardens");
         browser.Type("[name='Lines[0].Sold']", "50 meadow mix" + Keys.Enter);
-        browser.Until(() => browser.Find("[name='Lines[0].Sold']").GetAttribute("value")!.StartsWith("SEED-04 · ", StringComparison.Ordinal), "SEED-04 by name");
+        browser.Until(() => browser.Find("[name='Lines[0].Sold']").GetAttribute("value")!.StartsWith("SEED-04 · ", StringComparison.Ordinal),
+            "SEED-04 by name");
         browser.Type("[name='Lines[0].Price']", "3.20");
         browser.Sees("C-10 Larkfield Gardens", "#standing");
 
@@ -182,7 +183,8 @@ public sealed class TypingTests(Browser browser) : IClassFixture<Browser>
         browser.SignIn("ines");
         browser.Open("/qn/rules/revenue?rung=itemGroup");
         var before = browser.Find("#purpose-head .head p").Text;
-        var row = Convert.ToInt32(browser.Run("return document.querySelector('[data-grid]').grid.data.rows.findIndex(r => r.code === 'VOUCHER')"), System.Globalization.CultureInfo.InvariantCulture);
+        var row = Convert.ToInt32(browser.Run("return document.querySelector('[data-grid]').grid.data.rows.findIndex(r => r.code === 'VOUCHER')"),
+            System.Globalization.CultureInfo.InvariantCulture);
         browser.Run($"document.querySelector('[data-grid]').grid.go({row}, 0)");
         browser.Press("5010" + Keys.Enter);
         browser.Sees("1 cell changed", ".said-grid");
@@ -225,8 +227,10 @@ public sealed class TypingTests(Browser browser) : IClassFixture<Browser>
         browser.Open("/qn/rules/revenue?rung=item%2Bparty");
         browser.Find("#cell-1-1");
         browser.Run("document.querySelector('.pane').scrollTop = 70");
-        browser.Until(() => Convert.ToInt64(browser.Run("return document.querySelector('.pane').scrollTop"), System.Globalization.CultureInfo.InvariantCulture) % 44 == 0, "a whole row at the top");
-        Assert.Equal(0L, Convert.ToInt64(browser.Run("return (document.querySelector('.pane').clientHeight - 30) % 44"), System.Globalization.CultureInfo.InvariantCulture));
+        browser.Until(() => Convert.ToInt64(browser.Run("return document.querySelector('.pane').scrollTop"),
+            System.Globalization.CultureInfo.InvariantCulture) % 44 == 0, "a whole row at the top");
+        Assert.Equal(0L, Convert.ToInt64(browser.Run("return (document.querySelector('.pane').clientHeight - 30) % 44"),
+            System.Globalization.CultureInfo.InvariantCulture));
     }
 
     [Fact]
@@ -282,8 +286,10 @@ public sealed class ReadingTests(Browser browser) : IClassFixture<Browser>
 {
     static readonly string[] Screens =
     [
-        "/qn/chart", "/qn/chart?handler=account&number=4010", "/qn/groups/item?group=SEEDS&view=lands", "/qn/tax", "/qn/rules/revenue", "/qn/rules/revenue?handler=cell&row=SEEDS&column=TRADE", "/qn/rules/revenue/gaps",
-        "/qn/rules/revenue/ladder", "/qn/where?q=retail+seeds+shop", "/qn/map?month=2026-10", "/qn/try-out?party=C-10&item=SEED-01", "/qn/editions", "/qn/editions/compare?from=1&to=2", "/qn/journal", "/qn/journal/3?handler=trail&line=1", "/qn/checks", "/qn/chart/4010/lands", "/qn/begin", "/you",
+        "/qn/chart", "/qn/chart?handler=account&number=4010", "/qn/groups/item?group=SEEDS&view=lands", "/qn/tax", "/qn/rules/revenue",
+            "/qn/rules/revenue?handler=cell&row=SEEDS&column=TRADE", "/qn/rules/revenue/gaps",
+        "/qn/rules/revenue/ladder", "/qn/where?q=retail+seeds+shop", "/qn/map?month=2026-10", "/qn/try-out?party=C-10&item=SEED-01", "/qn/editions",
+            "/qn/editions/compare?from=1&to=2", "/qn/journal", "/qn/journal/3?handler=trail&line=1", "/qn/checks", "/qn/chart/4010/lands", "/qn/begin", "/you",
     ];
 
     public static TheoryData<string> AllScreens => [.. Screens];

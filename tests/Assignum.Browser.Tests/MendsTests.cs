@@ -10,7 +10,8 @@ public sealed class MendsTests(Browser browser) : IClassFixture<Browser>
         browser.Open($"/qn/rules/revenue?handler=rule&rung=itemGroup&itemGroup={group}");
         browser.Type("#drawer input[name=Account]", account);
         browser.Press(Keys.Enter);
-        browser.Until(() => browser.Find("#drawer input[name=Account]").GetAttribute("value")!.StartsWith(account + " · ", StringComparison.Ordinal), "the account, named");
+        browser.Until(() => browser.Find("#drawer input[name=Account]").GetAttribute("value")!.StartsWith(account + " · ", StringComparison.Ordinal),
+            "the account, named");
         browser.Press(Keys.Enter);
         browser.Sees(group, ".done");
     }

@@ -7,7 +7,8 @@ public class SoughtTests
     sealed record Thing(string Code, string Name);
 
     static readonly Thing[] Seeds =
-        [new("SEED-01", "Tomato, 10 g"), new("SEED-04", "Meadow mix, 50 g"), new("SEED-05", "Meadow mix, 500 g"), new("POT-12", "Clay pot 12 cm"), new("4010", "Sales of seeds"), new("40", "Income")];
+        [new("SEED-01", "Tomato, 10 g"), new("SEED-04", "Meadow mix, 50 g"), new("SEED-05", "Meadow mix, 500 g"), new("POT-12", "Clay pot 12 cm"),
+            new("4010", "Sales of seeds"), new("40", "Income")];
 
     static string? One(string typed) => Pick.One(typed, Seeds, t => t.Code, t => t.Name, "item").Thing?.Code;
 
@@ -48,12 +49,15 @@ public class SoughtTests
     // The quick way of leaving most things out says what looking word by word says.
     [Fact]
     public void What_is_found_is_what_has_every_word_somewhere() =>
-        Gen.Select(Gen.String[Gen.Char["abAB -,é1"], 0, 8], Gen.String[Gen.Char["abAB -,é1"], 0, 12], Gen.String[Gen.Char["abAB -,é1"], 0, 5]).Sample((code, name, typed) =>
+        Gen.Select(Gen.String[Gen.Char["abAB -,é1"], 0, 8], Gen.String[Gen.Char["abAB -,é1"], 0, 12],
+            Gen.String[Gen.Char["abAB -,é1"], 0, 5]).Sample((code, name, typed) =>
         {
-            string[] Words(string text) => new string([.. text.ToUpperInvariant().Select(c => char.IsLetterOrDigit(c) ? c : ' ')]).Split(' ', StringSplitOptions.RemoveEmptyEntries);
+            string[] Words(string text) =>
+                new string([.. text.ToUpperInvariant().Select(c => char.IsLetterOrDigit(c) ? c : ' ')]).Split(' ', StringSplitOptions.RemoveEmptyEntries);
             var texts = Words(code).Concat(Words(name)).Append(string.Concat(Words(code))).ToList();
             var words = Words(typed);
-            var expected = Fold.Of(typed).Length == 0 || Fold.Of(code) == Fold.Of(typed) || (words.Length > 0 && words.All(w => texts.Any(t => t.Contains(w, StringComparison.Ordinal))));
+            var expected = Fold.Of(typed).Length == 0 || Fold.Of(code) == Fold.Of(typed)
+                || (words.Length > 0 && words.All(w => texts.Any(t => t.Contains(w, StringComparison.Ordinal))));
             Assert.Equal(expected, new Sought(typed).FitOf(code, name) != Sought.Fit.Not);
         });
 }

@@ -113,7 +113,8 @@ public class MappingTests
         {
             Values = new Dictionary<string, IReadOnlyDictionary<string, string>>
             {
-                ["control"] = new Dictionary<string, string> { ["Debtors"] = "receivables" }, ["manual"] = new Dictionary<string, string> { ["locked"] = "block" },
+                ["control"] = new Dictionary<string, string> { ["Debtors"] = "receivables" }, ["manual"] = new Dictionary<string,
+                    string> { ["locked"] = "block" },
                 ["active"] = new Dictionary<string, string> { ["J"] = "yes", ["N"] = "no" },
             },
             Lenience = new(Unknown.LeftOut, Unknown.Made),

@@ -110,7 +110,8 @@ public class MemberSheetTests
     public void A_new_member_is_taken_whole_or_refused_at_the_cell(string column, string typed, string why)
     {
         var rows = Taken(Compiled);
-        rows.Add(NewRow(rows, [.. new[] { ("code", "SEED-77"), ("name", "Bee mix"), ("kind", "stock"), ("group", "SEEDS"), ("revenue", "4015") }.Where(c => c.Item1 != column), (column, typed)]));
+        rows.Add(NewRow(rows, [.. new[] { ("code", "SEED-77"), ("name", "Bee mix"), ("kind", "stock"), ("group", "SEEDS"), ("revenue", "4015") }.Where(c =>
+            c.Item1 != column), (column, typed)]));
         var plan = Back(rows, Compiled);
 
         Assert.Contains(why, Assert.Single(plan.Refused).Why, StringComparison.Ordinal);

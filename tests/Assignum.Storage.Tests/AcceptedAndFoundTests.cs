@@ -56,21 +56,25 @@ public sealed class AcceptedAndFoundTests(Nursery nursery) : IClassFixture<Nurse
 
         Assert.Contains((await find.Find(nursery.Company, "2026-08", 10, default)), f => (f.Kind, f.Code, f.Id) == ("document", "2026-0815", posted.EntryId));
         Assert.Contains((await find.Find(nursery.Company, "found-1", 10, default)), f => (f.Kind, f.Id) == ("document", posted.EntryId));
-        Assert.Contains((await find.Find(nursery.Company, posted.EntryNumber!.Value.ToString(System.Globalization.CultureInfo.InvariantCulture), 10, default)), f => (f.Kind, f.Id) == ("entry", posted.EntryId));
+        Assert.Contains((await find.Find(nursery.Company, posted.EntryNumber!.Value.ToString(System.Globalization.CultureInfo.InvariantCulture), 10, default)),
+            f => (f.Kind, f.Id) == ("entry", posted.EntryId));
     }
 
     [Fact]
     public async Task The_sum_of_a_filter_is_that_of_all_its_pages()
     {
         var company = await nursery.OpenCompany("SUM");
-        await nursery.Posting.Post(company, nursery.User, [.. Enumerable.Range(1, 30).Select(i => Nursery.Invoice($"{(i % 3 == 0 ? "A" : "B")}-{i}", price: i))], default);
+        await nursery.Posting.Post(company, nursery.User,
+            [.. Enumerable.Range(1, 30).Select(i => Nursery.Invoice($"{(i % 3 == 0 ? "A" : "B")}-{i}", price: i))], default);
         await nursery.Posting.Post(company, nursery.User, [Nursery.Invoice("A-3", price: 50, more: "\"revision\":2,")], default);
         var labels = (await nursery.Rulebooks.Load(company, null, default)).Labels;
         var everything = new JournalFilter(null, null, null, null, null, null);
         JournalFilter[] filters =
         [
-            everything, everything with { Document = "a-" }, everything with { Type = "sales-invoice" }, everything with { Amount = 54m }, everything with { Account = labels.Account("1320") },
-            everything with { Account = labels.Account("1320"), Document = "B-1" }, everything with { Purpose = "revenue", Amount = 50m }, everything with { Document = "no such" }, everything with { Document = "A_3" },
+            everything, everything with { Document = "a-" }, everything with { Type = "sales-invoice" }, everything with { Amount = 54m },
+                everything with { Account = labels.Account("1320") },
+            everything with { Account = labels.Account("1320"), Document = "B-1" }, everything with { Purpose = "revenue", Amount = 50m },
+                everything with { Document = "no such" }, everything with { Document = "A_3" },
         ];
         foreach (var filter in filters)
         {
@@ -117,7 +121,8 @@ public sealed class AcceptedAndFoundTests(Nursery nursery) : IClassFixture<Nurse
         Assert.Null(await nursery.Groups.AddGroup(company, nursery.User, "item", new Group("HERBS", "Herbs", "REDUCED"), default, copyOf: "SEEDS"));
         var book = (await nursery.Rulebooks.Load(company, (await nursery.Rulebooks.StateOf(company, default)).Draft, default)).Book;
 
-        string[] Of(string group) => [.. book.Rules.Where(r => r.When.Any(w => w.Code == group)).Select(r => $"{r.Purpose.Name} {string.Join(',', r.When.Select(w => w.Code == group ? "*" : w.Code))} {r.Account}").Order(StringComparer.Ordinal)];
+        string[] Of(string group) => [.. book.Rules.Where(r => r.When.Any(w => w.Code == group)).Select(r =>
+            $"{r.Purpose.Name} {string.Join(',', r.When.Select(w => w.Code == group ? "*" : w.Code))} {r.Account}").Order(StringComparer.Ordinal)];
         Assert.NotEmpty(Of("SEEDS"));
         Assert.Equal(Of("SEEDS"), Of("HERBS"));
         Assert.Equal("copyOf", (await nursery.Groups.AddGroup(company, nursery.User, "item", new Group("MORE", "More"), default, copyOf: "NONE"))!.Field);

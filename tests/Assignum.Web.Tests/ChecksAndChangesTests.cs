@@ -26,7 +26,8 @@ public sealed class ChecksAndChangesTests(App app) : IClassFixture<App>
     {
         var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/checks");
         var open = ines.Rows("table.findings tbody tr").Length;
-        var accept = ines.Page.QuerySelectorAll("table.findings a[href*='handler=accept']").First(a => a.GetAttribute("aria-label")!.Contains("Asset disposal", StringComparison.Ordinal)).GetAttribute("href")!;
+        var accept = ines.Page.QuerySelectorAll("table.findings a[href*='handler=accept']").First(a =>
+            a.GetAttribute("aria-label")!.Contains("Asset disposal", StringComparison.Ordinal)).GetAttribute("href")!;
         await ines.Get(accept);
         await ines.Submit("#drawer form", ("reason", "  "));
         Assert.Contains("why this may stay as it is", ines.Text, StringComparison.Ordinal);
@@ -52,9 +53,11 @@ public sealed class ChecksAndChangesTests(App app) : IClassFixture<App>
     public async Task A_release_that_parts_ledger_and_subledger_asks_for_a_reason_and_keeps_it()
     {
         var tomas = await (await Visitor.SignedIn(app, "tomas")).Get("/qn/rules/receivable");
-        var said = await tomas.Send("/qn/rules/receivable?rung=partyGroup&handler=cells", new[] { new { row = "RETAIL", column = (string?)null, text = "1310", own = (string?)null, seen = (string?)null, typed = true } });
+        var said = await tomas.Send("/qn/rules/receivable?rung=partyGroup&handler=cells",
+            new[] { new { row = "RETAIL", column = (string?)null, text = "1310", own = (string?)null, seen = (string?)null, typed = true } });
         Assert.Empty(said.GetProperty("faults").EnumerateArray());
-        Assert.Contains(said.GetProperty("warnings").EnumerateArray(), w => w.GetString()!.Contains("control account of inventory, so ledger and subledger would differ", StringComparison.Ordinal));
+        Assert.Contains(said.GetProperty("warnings").EnumerateArray(), w =>
+            w.GetString()!.Contains("control account of inventory, so ledger and subledger would differ", StringComparison.Ordinal));
 
         await tomas.Get("/qn/editions");
         Assert.Contains("1 warning that would part ledger and subledger comes with this release", tomas.Text.ReplaceLineEndings(" "), StringComparison.Ordinal);
@@ -63,7 +66,8 @@ public sealed class ChecksAndChangesTests(App app) : IClassFixture<App>
         Assert.Contains("or say why it is released all the same", tomas.Text, StringComparison.Ordinal);
         await tomas.Submit("#release", ("note", "Spring"), ("reason", "Until the retail ledger is moved."));
         await tomas.Follow();
-        Assert.Contains("Spring · Released with 1 warning that parts ledger and subledger: Until the retail ledger is moved.", tomas.Text, StringComparison.Ordinal);
+        Assert.Contains("Spring · Released with 1 warning that parts ledger and subledger: Until the retail ledger is moved.", tomas.Text,
+            StringComparison.Ordinal);
     }
 
     [Fact]
@@ -72,7 +76,8 @@ public sealed class ChecksAndChangesTests(App app) : IClassFixture<App>
         var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/groups/item?group=TOOLS&view=lands");
         var names = ines.Page.QuerySelectorAll(".lands-form input[name=purpose]").Select(i => i.GetAttribute("value")!).ToList();
         var typed = names.Select(n => n switch { "sales-return" => "returns goods", "stock-difference" => "4 1 no such", _ => null }).ToList();
-        (string, string?)[] Fields(IReadOnlyList<string?> accounts) => [.. ines.Page.QuerySelectorAll(".lands-form input[name=account]").Select((i, at) => ("account", accounts[at] ?? i.GetAttribute("value")))];
+        (string, string?)[] Fields(IReadOnlyList<string?> accounts) =>
+            [.. ines.Page.QuerySelectorAll(".lands-form input[name=account]").Select((i, at) => ("account", accounts[at] ?? i.GetAttribute("value")))];
 
         await ines.Submit(".lands-form", Fields(typed));
         Assert.Equal(HttpStatusCode.BadRequest, ines.Last.StatusCode);
@@ -83,7 +88,8 @@ public sealed class ChecksAndChangesTests(App app) : IClassFixture<App>
         await ines.Submit(".lands-form", Fields(typed));
         await ines.Follow();
         Assert.Contains("2 purposes of TOOLS changed in draft", ines.Text, StringComparison.Ordinal);
-        Assert.Contains(ines.Rows(".lands-form tbody tr"), r => r.StartsWith("Stock difference", StringComparison.Ordinal) && r.Contains("5110", StringComparison.Ordinal) && r.EndsWith("item group", StringComparison.Ordinal));
+        Assert.Contains(ines.Rows(".lands-form tbody tr"), r => r.StartsWith("Stock difference", StringComparison.Ordinal)
+            && r.Contains("5110", StringComparison.Ordinal) && r.EndsWith("item group", StringComparison.Ordinal));
     }
 
     [Fact]
@@ -93,7 +99,9 @@ public sealed class ChecksAndChangesTests(App app) : IClassFixture<App>
         await ines.Submit("#drawer form", ("Code", "BULBS"), ("Name", "Bulbs"), ("CopyOf", "SEEDS"));
         await ines.Follow();
         Assert.Contains("with all rules of SEEDS", ines.Text, StringComparison.Ordinal);
-        async Task<string[]> RulesOf(string group) => [.. (await ines.Get($"/qn/rules/revenue/list?q={group}")).Rows().Where(r => r.StartsWith(group, StringComparison.Ordinal)).Select(r => r.Replace(group, "…", StringComparison.Ordinal).Replace("in the draft", "", StringComparison.Ordinal).Trim())];
+        async Task<string[]> RulesOf(string group) =>
+            [.. (await ines.Get($"/qn/rules/revenue/list?q={group}")).Rows().Where(r => r.StartsWith(group, StringComparison.Ordinal)).Select(r =>
+            r.Replace(group, "…", StringComparison.Ordinal).Replace("in the draft", "", StringComparison.Ordinal).Trim())];
         Assert.Equal(await RulesOf("SEEDS"), await RulesOf("BULBS"));
     }
 
@@ -114,7 +122,8 @@ public sealed class ChecksAndChangesTests(App app) : IClassFixture<App>
     public async Task A_moved_item_whose_stock_stands_elsewhere_says_where()
     {
         var company = (await app.Services.GetRequiredService<CompanyStore>().Find("QN", default))!.Id;
-        await app.Services.GetRequiredService<PostingStore>().Post(company, null, [Invoices.Of("STANDS-1", new(2026, 10, 2), "C-12", "SEED-07", 4, ships: true)], default);
+        await app.Services.GetRequiredService<PostingStore>().Post(company, null,
+            [Invoices.Of("STANDS-1", new(2026, 10, 2), "C-12", "SEED-07", 4, ships: true)], default);
         var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/groups/item?q=SEED-07");
         await ines.Submit("#members", ("members", "SEED-07"), ("to", "POTS"));
         await ines.Follow();
@@ -167,14 +176,16 @@ public sealed class ChecksAndChangesTests(App app) : IClassFixture<App>
         var sum = rows.Sum(r => decimal.Parse(r.Split(' ')[^1], System.Globalization.CultureInfo.InvariantCulture));
         Assert.EndsWith(sum.ToString("N2", System.Globalization.CultureInfo.InvariantCulture), vera.Rows("#entries tfoot tr")[0], StringComparison.Ordinal);
         Assert.Contains("2026-1046", Assert.Single((await vera.Get("/qn/journal?amount=387.12")).Rows("#entries tbody tr")), StringComparison.Ordinal);
-        Assert.Equal(rows.Length, Encoding.UTF8.GetString(await vera.Download("/qn/journal?document=2026-104&handler=export&kind=csv")).Split("\r\n", StringSplitOptions.RemoveEmptyEntries).Length - 1);
+        Assert.Equal(rows.Length, Encoding.UTF8.GetString(await vera.Download("/qn/journal?document=2026-104&handler=export&kind=csv")).Split("\r\n",
+            StringSplitOptions.RemoveEmptyEntries).Length - 1);
     }
 
     [Fact]
     public async Task Editions_are_chosen_by_date_and_note()
     {
         var vera = await (await Visitor.SignedIn(app, "vera")).Get("/qn/editions/compare");
-        Assert.Contains(vera.Page.QuerySelectorAll("#from option"), o => System.Text.RegularExpressions.Regex.IsMatch(o.TextContent, @"^Edition \d, \d{4}-\d\d-\d\d"));
+        Assert.Contains(vera.Page.QuerySelectorAll("#from option"), o =>
+            System.Text.RegularExpressions.Regex.IsMatch(o.TextContent, @"^Edition \d, \d{4}-\d\d-\d\d"));
     }
 
     [Fact]
@@ -183,14 +194,16 @@ public sealed class ChecksAndChangesTests(App app) : IClassFixture<App>
         var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/try-out");
         var suppliers = (await ines.Read("/qn/choose/party?q=S-20"))[0];
         using var answer = await ines.Post("/qn/try-out?handler=land", ("Party", "S-20"), ("Lines[0].Sold", "SEED-01"), ("Lines[0].Price", "1"));
-        Assert.Contains($"S-20 {suppliers.GetProperty("name").GetString()} is a supplier. Name a customer, or give S-20 the role both.", WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()), StringComparison.Ordinal);
+        Assert.Contains($"S-20 {suppliers.GetProperty("name").GetString()} is a supplier. Name a customer, or give S-20 the role both.",
+            WebUtility.HtmlDecode(await answer.Content.ReadAsStringAsync()), StringComparison.Ordinal);
     }
 
     [Fact]
     public async Task Where_the_edition_in_force_gives_another_entry_it_stands_beside_and_is_what_posts()
     {
         var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/rules/revenue");
-        await ines.Send("/qn/rules/revenue?rung=item&handler=cells", new[] { new { row = "POT-12", column = (string?)null, text = "4050", own = (string?)null, seen = (string?)null, typed = true } });
+        await ines.Send("/qn/rules/revenue?rung=item&handler=cells",
+            new[] { new { row = "POT-12", column = (string?)null, text = "4050", own = (string?)null, seen = (string?)null, typed = true } });
         await ines.Get("/qn/try-out?party=C-10&item=POT-12");
         var (posts, tried) = (ines.Rows("#posts tbody tr"), ines.Rows("#entry tbody tr"));
 
@@ -216,10 +229,12 @@ public sealed class ChecksAndChangesTests(App app) : IClassFixture<App>
     public async Task Unknown_tax_codes_and_missing_parents_are_left_out_or_made_by_choice()
     {
         var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/chart/import?paste=yes");
-        await ines.Submit("main form[method=post]", ("rows", "number\tname\tclass\tparent\ttax code\tactive\tcontrol\n4911\tBees\tincome\t491\tZ99\taktiv\tDebitoren\n4912\tHives\tincome\t491\t\tinaktiv\t\n"));
+        await ines.Submit("main form[method=post]",
+            ("rows", "number\tname\tclass\tparent\ttax code\tactive\tcontrol\n4911\tBees\tincome\t491\tZ99\taktiv\tDebitoren\n4912\tHives\tincome\t491\t\tinaktiv\t\n"));
         await ines.Follow();
         var file = ines.Page.QuerySelector("input[name=file]")!.GetAttribute("value");
-        string Address(string tax, string parents) => $"/qn/chart/import?file={file}&sheet=&header=1&header-was=1&placing=column&f.0=number&f.1=name&f.2=class&f.3=parent&f.4=taxCode&f.5=active&f.6=control&unknown-tax={tax}&unknown-parents={parents}";
+        string Address(string tax, string parents) =>
+            $"/qn/chart/import?file={file}&sheet=&header=1&header-was=1&placing=column&f.0=number&f.1=name&f.2=class&f.3=parent&f.4=taxCode&f.5=active&f.6=control&unknown-tax={tax}&unknown-parents={parents}";
         int Refused() => ines.Rows("form#mapped > table tbody tr").Count(r => r.Contains(" refused ", StringComparison.Ordinal));
 
         await ines.Get(Address("refused", "refused"));
@@ -229,12 +244,16 @@ public sealed class ChecksAndChangesTests(App app) : IClassFixture<App>
         await ines.Get(Address("made", "made"));
         Assert.Equal(0, Refused());
         Assert.Contains("Made with the chart, without rates: tax code Z99.", ines.Text, StringComparison.Ordinal);
-        Assert.Contains(ines.Rows("form#mapped > table tbody tr"), r => r.Contains("Heading 491", StringComparison.Ordinal) && r.Contains("made, because rows stand under it", StringComparison.Ordinal));
+        Assert.Contains(ines.Rows("form#mapped > table tbody tr"), r => r.Contains("Heading 491", StringComparison.Ordinal)
+            && r.Contains("made, because rows stand under it", StringComparison.Ordinal));
         await ines.Press("form#mapped button[formaction*='handler=take']");
         await ines.Follow();
 
         await ines.Get("/qn/chart?handler=account&number=4911");
-        Assert.Equal(("491", "Z99", "receivables"), (ines.Page.QuerySelector("#acc-parent")!.GetAttribute("value"), ines.Page.QuerySelector("#acc-tax option[selected], [name=TaxCode] option[selected]")!.GetAttribute("value"), ines.Page.QuerySelector("[name=Control] option[selected]")!.GetAttribute("value")));
+        Assert.Equal(("491", "Z99", "receivables"),
+            (ines.Page.QuerySelector("#acc-parent")!.GetAttribute("value"),
+            ines.Page.QuerySelector("#acc-tax option[selected], [name=TaxCode] option[selected]")!.GetAttribute("value"),
+            ines.Page.QuerySelector("[name=Control] option[selected]")!.GetAttribute("value")));
         Assert.Contains("inactive", (await ines.Get("/qn/chart?q=4912")).Text, StringComparison.Ordinal);
     }
 
@@ -243,7 +262,8 @@ public sealed class ChecksAndChangesTests(App app) : IClassFixture<App>
     {
         await app.Services.GetRequiredService<CompanyStore>().Open("QT", "Quillmoss Trials", "EUR", default);
         var people = app.Services.GetRequiredService<Storage.People.PersonStore>();
-        await people.Grant((await app.Services.GetRequiredService<CompanyStore>().Find("QT", default))!.Id, (await people.Find("ines", default))!.Id, Storage.People.Role.Preparer, null, default);
+        await people.Grant((await app.Services.GetRequiredService<CompanyStore>().Find("QT", default))!.Id, (await people.Find("ines", default))!.Id,
+            Storage.People.Role.Preparer, null, default);
         var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qt/begin");
 
         Assert.StartsWith("1 Chart No account yet.", ines.Rows()[0], StringComparison.Ordinal);
@@ -257,12 +277,15 @@ public sealed class ChecksAndChangesTests(App app) : IClassFixture<App>
     {
         var vera = await (await Visitor.SignedIn(app, "vera")).Get("/qn/journal?purpose=output-tax");
         await vera.Get(vera.Page.QuerySelector("#entries tbody a")!.GetAttribute("href")!);
-        Assert.All(vera.Rows().Where(r => r.Contains(" inventory ", StringComparison.Ordinal) || r.Contains(" cost of sales ", StringComparison.Ordinal)), r => Assert.DoesNotMatch(@"\b(S20|R8|Z0)\b", r));
-        var tax = vera.Page.QuerySelectorAll("main tbody tr").First(r => r.TextContent.Contains("output tax", StringComparison.Ordinal)).QuerySelector("a.num")!.GetAttribute("href")!;
+        Assert.All(vera.Rows().Where(r => r.Contains(" inventory ", StringComparison.Ordinal) || r.Contains(" cost of sales ", StringComparison.Ordinal)), r =>
+            Assert.DoesNotMatch(@"\b(S20|R8|Z0)\b", r));
+        var tax = vera.Page.QuerySelectorAll("main tbody tr").First(r =>
+            r.TextContent.Contains("output tax", StringComparison.Ordinal)).QuerySelector("a.num")!.GetAttribute("href")!;
         Assert.Matches(@"(S20|R8): where \S+ × \S+ meet", (await vera.Get(tax)).Text);
     }
 
     [Fact]
     public void The_key_of_a_finding_holds_for_draft_and_release_and_not_for_another_account() =>
-        Assert.NotEqual(AcceptedFindings.KeyOf(new("class-mismatch", Core.Findings.Severity.Warning, "rules/r1", "x", "4000")), AcceptedFindings.KeyOf(new("class-mismatch", Core.Findings.Severity.Warning, "rules/r1", "x", "4010")));
+        Assert.NotEqual(AcceptedFindings.KeyOf(new("class-mismatch", Core.Findings.Severity.Warning, "rules/r1", "x", "4000")),
+            AcceptedFindings.KeyOf(new("class-mismatch", Core.Findings.Severity.Warning, "rules/r1", "x", "4010")));
 }

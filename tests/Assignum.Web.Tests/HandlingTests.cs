@@ -114,7 +114,8 @@ public sealed class HandlingTests(App app) : IClassFixture<App>
     {
         await app.Services.GetRequiredService<CompanyStore>().Open("QS", "Hedges \"} body { display: none } \\", "EUR", default);
         var people = app.Services.GetRequiredService<Storage.People.PersonStore>();
-        await people.Grant((await app.Services.GetRequiredService<CompanyStore>().Find("QS", default))!.Id, (await people.Find("ines", default))!.Id, Storage.People.Role.Viewer, null, default);
+        await people.Grant((await app.Services.GetRequiredService<CompanyStore>().Find("QS", default))!.Id, (await people.Find("ines", default))!.Id,
+            Storage.People.Role.Viewer, null, default);
         var ines = await Visitor.SignedIn(app, "ines");
         var style = await (await ines.GetBare("/qs/print.css")).Content.ReadAsStringAsync();
 
@@ -151,7 +152,8 @@ public sealed class HandlingTests(App app) : IClassFixture<App>
 
         await vera.Get("/qn/journal?from=2026-11-01&to=19.11.2026");
         Assert.Equal("dark", vera.Page.DocumentElement.GetAttribute("data-paper"));
-        Assert.Contains(vera.Rows("#entries tbody tr"), r => r.Contains("11.11.2026", StringComparison.Ordinal) && r.EndsWith("1.381,03", StringComparison.Ordinal));
+        Assert.Contains(vera.Rows("#entries tbody tr"), r => r.Contains("11.11.2026", StringComparison.Ordinal)
+            && r.EndsWith("1.381,03", StringComparison.Ordinal));
         Assert.Equal("19.11.2026", vera.Page.QuerySelector("#j-to")!.GetAttribute("value"));
         Assert.Contains("You write numbers as 1.234,50", (await vera.Get("/qn/journal?amount=1,381.03")).Text, StringComparison.Ordinal);
         Assert.Contains("1.381,03", (await vera.Get("/qn/journal?amount=1.381,03")).Text, StringComparison.Ordinal);
@@ -174,8 +176,11 @@ public sealed class HandlingTests(App app) : IClassFixture<App>
     static async Task<string[]> Exports(Visitor visitor)
     {
         var exports = new List<string>();
-        foreach (var address in new[] { "chart?handler=export&as=csv", "rules/revenue/list?handler=export&kind=csv", "exceptions?handler=export&kind=csv", "tax/entries?from=2026-11&to=2026-11&handler=export&kind=csv",
-            "tax/report?from=2026-11&to=2026-11&handler=export&kind=csv", "editions/compare?handler=export&kind=csv", "journal?from=2026-11-01&handler=export&kind=csv", "groups/item/sheet?handler=take&purpose=revenue&kind=csv", "chart/4010/lands?handler=export&kind=csv" })
+        foreach (var address in new[] { "chart?handler=export&as=csv", "rules/revenue/list?handler=export&kind=csv", "exceptions?handler=export&kind=csv",
+            "tax/entries?from=2026-11&to=2026-11&handler=export&kind=csv",
+            "tax/report?from=2026-11&to=2026-11&handler=export&kind=csv", "editions/compare?handler=export&kind=csv",
+                "journal?from=2026-11-01&handler=export&kind=csv", "groups/item/sheet?handler=take&purpose=revenue&kind=csv",
+                "chart/4010/lands?handler=export&kind=csv" })
             exports.Add(Encoding.UTF8.GetString(await visitor.Download("/qn/" + address)));
         return [.. exports];
     }
@@ -188,8 +193,10 @@ public sealed class HandlingTests(App app) : IClassFixture<App>
         {
             CultureInfo.CurrentCulture = Core.Written.Of("comma", "dots");
             var account = new Core.Charts.Account { Number = "4000", Name = "Sales", Class = Core.Charts.AccountClass.Income };
-            var book = new Rulebook { Company = new("Q", "Q", "EUR", new()), Accounts = [account], Rules = [new() { Id = "r1", Purpose = Purpose.Receivable, Account = "4000", From = new(2026, 2, 1), To = new(2026, 1, 1) }] };
-            Assert.Contains("ends on 01.01.2026, before it begins on 01.02.2026", RulebookChecks.Errors(book).Single(f => f.Check == "rule-dates").Message, StringComparison.Ordinal);
+            var book = new Rulebook { Company = new("Q", "Q", "EUR", new()), Accounts = [account],
+                Rules = [new() { Id = "r1", Purpose = Purpose.Receivable, Account = "4000", From = new(2026, 2, 1), To = new(2026, 1, 1) }] };
+            Assert.Contains("ends on 01.01.2026, before it begins on 01.02.2026", RulebookChecks.Errors(book).Single(f => f.Check == "rule-dates").Message,
+                StringComparison.Ordinal);
         }
         finally
         {

@@ -59,7 +59,8 @@ public sealed class RulePageTests(App app) : IClassFixture<App>
         Assert.Equal("r", At(taken, "POTS", "RETAIL").Origin);
 
         var tomas = await (await Visitor.SignedIn(app, "tomas")).Get(Grid);
-        Assert.Contains("Somebody else has changed this cell: it is 4220", Assert.Single(Faults(await tomas.Send(Grid + "&handler=cells", new[] { Cell("POTS", "TRADE", "4030") }))), StringComparison.Ordinal);
+        Assert.Contains("Somebody else has changed this cell: it is 4220",
+            Assert.Single(Faults(await tomas.Send(Grid + "&handler=cells", new[] { Cell("POTS", "TRADE", "4030") }))), StringComparison.Ordinal);
         var cleared = (await tomas.Send(Grid + "&handler=cells", new[] { Cell("POTS", "TRADE", "", At(taken, "POTS", "TRADE").Own, "4220") })).GetProperty("grid");
         Assert.Equal(("4030", "r"), At(cleared, "POTS", "TRADE") is var fallen ? (fallen.Answer, fallen.Origin) : default);
     }
@@ -145,7 +146,8 @@ public sealed class RulePageTests(App app) : IClassFixture<App>
     {
         var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/rules/revenue?handler=rule&rung=itemGroup&itemGroup=TOOLS");
         await ines.Submit("#drawer form", ("Account", "4030"), ("From", "2027-01-01"));
-        Assert.Contains("hold on the same days. End one before the other begins", ines.Page.QuerySelector("#drawer .fault")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("hold on the same days. End one before the other begins", ines.Page.QuerySelector("#drawer .fault")!.TextContent,
+            StringComparison.Ordinal);
         await ines.Get("/qn/rules/revenue/list");
         await ines.Get(ines.Page.QuerySelectorAll("#rung-itemGroup + table tr").First(r => r.TextContent.Contains("TOOLS", StringComparison.Ordinal)).QuerySelector("a")!.GetAttribute("href")!);
         ines.Page.QuerySelector("#rule-last")!.SetAttribute("value", "2026-12-31");
@@ -353,7 +355,8 @@ public sealed class GroupPageTests(App app) : IClassFixture<App>
     public async Task A_group_shows_what_it_lands_on_purpose_by_purpose()
     {
         var vera = await (await Visitor.SignedIn(app, "vera")).Get("/qn/groups/item?group=SEEDS&view=lands");
-        Assert.Contains(vera.Rows(), r => r.StartsWith("Revenue 4010 · Sales of seeds 4010 Sales of seeds item group", StringComparison.Ordinal) && r.Contains("TRADE → 4015", StringComparison.Ordinal));
+        Assert.Contains(vera.Rows(), r => r.StartsWith("Revenue 4010 · Sales of seeds 4010 Sales of seeds item group", StringComparison.Ordinal)
+            && r.Contains("TRADE → 4015", StringComparison.Ordinal));
         Assert.Contains(vera.Rows(), r => r.StartsWith("Inventory 1320 · Seeds 1320 Seeds item group", StringComparison.Ordinal));
         Assert.Contains((await vera.Get("/qn/groups/party-tax?group=ABROAD&view=lands")).Rows(), r => r.StartsWith("REDUCED Reduced", StringComparison.Ordinal) && r.Contains("no rule", StringComparison.Ordinal));
     }

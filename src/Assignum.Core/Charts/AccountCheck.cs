@@ -101,7 +101,8 @@ public static class AccountCheck
         var rules = uses.RulesOf(Fold.Of(was)).Where(r => !(r.To < today)).ToList();
         if (rules.Count == 0)
             return;
-        var named = string.Join(", ", rules.Take(RulesNamed).Select(r => $"for {r.Purpose.InWords}, {r.InWords}")) + (rules.Count > RulesNamed ? $" and {rules.Count - RulesNamed} more" : "");
+        var named = string.Join(", ", rules.Take(RulesNamed).Select(r => $"for {r.Purpose.InWords}, {r.InWords}")) + (rules.Count > RulesNamed
+            ? $" and {rules.Count - RulesNamed} more" : "");
         var these = rules.Count == 1 ? "rule" : "rules";
         if (account.Kind != AccountKind.Posting)
             faults.Add(new("kind", $"Account {was} can't become a {account.Kind.Word()}: {these} {named} {(rules.Count == 1 ? "answers" : "answer")} with it. Give {(rules.Count == 1 ? "that rule" : "those rules")} another account first."));

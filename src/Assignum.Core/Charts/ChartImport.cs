@@ -14,13 +14,15 @@ public static class ChartImport
     /// <param name="placing">How rows find their place.</param>
     /// <param name="kindsGiven">The file says which rows are headings; otherwise whatever has something below it becomes one.</param>
     /// <param name="lenience">What becomes of rows that name what nobody has; null: they are refused.</param>
-    public static ChartPlan Plan(IReadOnlyList<ChartRow> rows, ChartBook chart, Placing placing = Placing.ByColumn, bool kindsGiven = true, ChartLenience? lenience = null)
+    public static ChartPlan Plan(IReadOnlyList<ChartRow> rows, ChartBook chart, Placing placing = Placing.ByColumn, bool kindsGiven = true,
+        ChartLenience? lenience = null)
     {
         if (placing == Placing.ByNumber)
             rows = PlacedByNumber(rows, chart.Book);
         var (taken, made, taxCodes, itemTaxGroups) = (lenience ?? ChartLenience.None).Apply(rows, chart);
         var plan = new Planning(taken, chart, kindsGiven, taxCodes, itemTaxGroups);
-        return new ChartPlan([.. taken.Select(row => plan.FateOf(row) is var fate && made.Contains(row) && fate.Fate == ChartRowFate.New ? fate with { Why = "made, because rows stand under it" } : fate)])
+        return new ChartPlan([.. taken.Select(row => plan.FateOf(row) is var fate && made.Contains(row) && fate.Fate == ChartRowFate.New
+            ? fate with { Why = "made, because rows stand under it" } : fate)])
         {
             TaxCodes = taxCodes, ItemTaxGroups = itemTaxGroups,
         };
@@ -64,7 +66,8 @@ public static class ChartImport
         readonly HashSet<string> taxCodes, itemTaxGroups;
         readonly Dictionary<ChartRow, PlannedRow> planned = new(ReferenceEqualityComparer.Instance);
 
-        internal Planning(IReadOnlyList<ChartRow> rows, ChartBook chart, bool kindsGiven, IReadOnlyList<string> newTaxCodes, IReadOnlyList<string> newItemTaxGroups)
+        internal Planning(IReadOnlyList<ChartRow> rows, ChartBook chart, bool kindsGiven, IReadOnlyList<string> newTaxCodes,
+            IReadOnlyList<string> newItemTaxGroups)
         {
             (this.chart, this.kindsGiven) = (chart, kindsGiven);
             var book = chart.Book;
@@ -132,7 +135,8 @@ public static class ChartImport
             if (cyclic.Contains(Fold.Of(row.Number)))
                 return new("parent", $"Account {row.Number} stands, by way of its parent {row.Parent}, under itself. Give it another parent.");
             if (firstByNumber.TryGetValue(parent, out var above))
-                return FateOf(above).Fate == ChartRowFate.Refused ? new("parent", $"Its parent {row.Parent} in line {above.Line} is refused. Fix that row first.") : null;
+                return FateOf(above).Fate == ChartRowFate.Refused
+                    ? new("parent", $"Its parent {row.Parent} in line {above.Line} is refused. Fix that row first.") : null;
             return chart.Tree.Find(row.Parent) is not null ? null
                 : new("parent", $"Its parent {row.Parent} is neither in the file nor in the chart. Add a row for {row.Parent}, correct the parent, or choose above what becomes of missing parents.");
         }
@@ -156,8 +160,10 @@ public static class ChartImport
         }
 
         FieldFault? CodeRefusal(ChartRow row) =>
-            row.TaxCode.Length > 0 && !taxCodes.Contains(Fold.Of(row.TaxCode)) ? new("taxCode", $"There is no tax code {row.TaxCode} for account {row.Number}. Add it on the tax page, leave the cell empty, or choose above what becomes of unknown tax settings.")
-            : row.ItemTaxGroup.Length > 0 && !itemTaxGroups.Contains(Fold.Of(row.ItemTaxGroup)) ? new("itemTaxGroup", $"There is no item tax group {row.ItemTaxGroup} for account {row.Number}. Add it on the tax page, leave the cell empty, or choose above what becomes of unknown tax settings.")
+            row.TaxCode.Length > 0 && !taxCodes.Contains(Fold.Of(row.TaxCode))
+                ? new("taxCode", $"There is no tax code {row.TaxCode} for account {row.Number}. Add it on the tax page, leave the cell empty, or choose above what becomes of unknown tax settings.")
+            : row.ItemTaxGroup.Length > 0 && !itemTaxGroups.Contains(Fold.Of(row.ItemTaxGroup))
+                ? new("itemTaxGroup", $"There is no item tax group {row.ItemTaxGroup} for account {row.Number}. Add it on the tax page, leave the cell empty, or choose above what becomes of unknown tax settings.")
             : null;
 
         // The plan binds a number that is new; one the chart has already was let in before.
@@ -181,7 +187,8 @@ public static class ChartImport
                 return null;
             if (KindOf(row) != AccountKind.Posting)
                 return new("kind", $"Account {row.Number} can't become a {KindOf(row).Word()}: the rule for {rule.Purpose.InWords}, {rule.InWords}, answers with it. Give that rule another account first.");
-            return YesOrNo(row.Active) == false ? new("active", $"Account {row.Number} can't be made inactive: the rule for {rule.Purpose.InWords}, {rule.InWords}, answers with it. Give that rule another account first.") : null;
+            return YesOrNo(row.Active) == false
+                ? new("active", $"Account {row.Number} can't be made inactive: the rule for {rule.Purpose.InWords}, {rule.InWords}, answers with it. Give that rule another account first.") : null;
         }
 
         PlannedRow Accepted(ChartRow row)

@@ -20,12 +20,14 @@ public sealed record ChartLenience(Unknown Tax, Unknown Parents)
     public static ChartLenience None { get; } = new(Unknown.Refused, Unknown.Refused);
 
     /// <summary>Rows with what is left out gone, and those that are made beside them.</summary>
-    internal (IReadOnlyList<ChartRow> Rows, IReadOnlySet<ChartRow> Made, IReadOnlyList<string> TaxCodes, IReadOnlyList<string> ItemTaxGroups) Apply(IReadOnlyList<ChartRow> rows, ChartBook chart)
+    internal (IReadOnlyList<ChartRow> Rows, IReadOnlySet<ChartRow> Made, IReadOnlyList<string> TaxCodes,
+        IReadOnlyList<string> ItemTaxGroups) Apply(IReadOnlyList<ChartRow> rows, ChartBook chart)
     {
         var (taxCodes, groups) = (new Dictionary<string, string>(), new Dictionary<string, string>());
         var (knownCodes, knownGroups) = (Folds(chart.Book.TaxCodes.Select(t => t.Code)), Folds(chart.Book.ItemTaxGroups.Select(g => g.Code)));
         if (Tax != Unknown.Refused)
-            rows = [.. rows.Select(row => row with { TaxCode = Settled(row.TaxCode, knownCodes, taxCodes), ItemTaxGroup = Settled(row.ItemTaxGroup, knownGroups, groups) })];
+            rows = [.. rows.Select(row => row with { TaxCode = Settled(row.TaxCode, knownCodes, taxCodes),
+                ItemTaxGroup = Settled(row.ItemTaxGroup, knownGroups, groups) })];
         var made = new HashSet<ChartRow>(ReferenceEqualityComparer.Instance);
         if (Parents != Unknown.Refused)
             rows = WithParents(rows, chart, made);
@@ -49,7 +51,8 @@ public sealed record ChartLenience(Unknown Tax, Unknown Parents)
         if (Parents == Unknown.LeftOut)
             return [.. rows.Select(row => IsMissing(row) ? row with { Parent = "" } : row)];
         foreach (var children in rows.Where(IsMissing).GroupBy(r => Fold.Of(r.Parent)))
-            made.Add(new ChartRow(children.First().Line, children.First().Parent.Trim(), $"Heading {children.First().Parent.Trim()}", children.FirstOrDefault(c => c.Class.Length > 0)?.Class ?? "", AccountKind.Heading.Word(), ""));
+            made.Add(new ChartRow(children.First().Line, children.First().Parent.Trim(), $"Heading {children.First().Parent.Trim()}",
+                children.FirstOrDefault(c => c.Class.Length > 0)?.Class ?? "", AccountKind.Heading.Word(), ""));
         return [.. made, .. rows];
     }
 

@@ -20,7 +20,8 @@ public sealed class Called(Rulebook book)
     public string Of(FactValue value)
     {
         if (!names.TryGetValue(value.Fact, out var known))
-            names[value.Fact] = known = NamesOf(value.Fact).Where(n => n.Name.Length > 0).GroupBy(n => Fold.Of(n.Code)).ToDictionary(g => g.Key, g => g.First().Name);
+            names[value.Fact] = known = NamesOf(value.Fact).Where(n => n.Name.Length > 0).GroupBy(n => Fold.Of(n.Code)).ToDictionary(g => g.Key, g =>
+                g.First().Name);
         return known.GetValueOrDefault(Fold.Of(value.Code), value.Code);
     }
 

@@ -39,13 +39,15 @@ static class ChartFindings
         {
             var like = account.Class.Word() + " " + Alike(account.Name);
             if (!byName.TryAdd(like, account))
-                yield return new("near-duplicate-account", Severity.Warning, "accounts/" + account.Number, byName[like].Name == account.Name ? $"Accounts {byName[like].Number} and {account.Number} are both named {account.Name}. Rename one, or use only one."
+                yield return new("near-duplicate-account", Severity.Warning, "accounts/" + account.Number, byName[like].Name == account.Name
+                    ? $"Accounts {byName[like].Number} and {account.Number} are both named {account.Name}. Rename one, or use only one."
                     : $"Accounts {byName[like].Number} {byName[like].Name} and {account.Number} {account.Name} have nearly the same name. Rename one, or use only one.", account.Number);
         }
     }
 
     // Spaces, punctuation and a plural don't tell names apart: "Running  cost" is "Running costs".
-    static string Alike(string name) => string.Join(' ', Sought.Plain(name).Split(' ').Select(word => word.Length > 3 && word[^1] == 'S' && word[^2] != 'S' ? word[..^1] : word));
+    static string Alike(string name) =>
+        string.Join(' ', Sought.Plain(name).Split(' ').Select(word => word.Length > 3 && word[^1] == 'S' && word[^2] != 'S' ? word[..^1] : word));
 
     static Finding Error(string check, Account account, string message) =>
         new(check, Severity.Error, "accounts/" + account.Number, message, account.Number);

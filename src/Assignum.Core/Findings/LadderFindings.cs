@@ -8,5 +8,6 @@ static class LadderFindings
     internal static IEnumerable<Finding> Of(Rulebook book) =>
         from ladder in book.Ladders
         from rung in ladder.Value.GroupBy(r => r).Where(same => same.Count() > 1)
-        select new Finding("bad-rung", Severity.Error, "ladders/" + ladder.Key.Name, $"The ladder of {ladder.Key.InWords} has the rung {rung.Key.InWords} twice. Keep one of them.");
+        select new Finding("bad-rung", Severity.Error, "ladders/" + ladder.Key.Name,
+            $"The ladder of {ladder.Key.InWords} has the rung {rung.Key.InWords} twice. Keep one of them.");
 }

@@ -54,7 +54,8 @@ static class MemberFindings
         var seen = new HashSet<string>();
         foreach (var code in codes)
             if (!seen.Add(Fold.Of(code)))
-                yield return new("duplicate-code", Severity.Error, $"{where}/{code}", $"Code {code} is given to two {InWords(where)}. Case and spaces don't tell codes apart; change one of them.");
+                yield return new("duplicate-code", Severity.Error, $"{where}/{code}",
+                    $"Code {code} is given to two {InWords(where)}. Case and spaces don't tell codes apart; change one of them.");
     }
 
     static IEnumerable<Finding> UnknownGroups(Rulebook book)
@@ -66,12 +67,16 @@ static class MemberFindings
         var itemTaxGroups = Folds(book.ItemTaxGroups);
         return
         [
-            .. book.Parties.SelectMany(p => Missing($"parties/{p.Code}", $"Party {p.Code} {p.Name}", "party group", p.Group, partyGroups).Concat(Missing($"parties/{p.Code}", $"Party {p.Code} {p.Name}", "party tax group", p.TaxGroup, partyTaxGroups))),
-            .. book.Items.SelectMany(i => Missing($"items/{i.Code}", $"Item {i.Code} {i.Name}", "item group", i.Group, itemGroups).Concat(Missing($"items/{i.Code}", $"Item {i.Code} {i.Name}", "item tax group", i.TaxGroup, itemTaxGroups))),
-            .. book.PartyGroups.SelectMany(g => Missing($"partyGroups/{g.Code}", $"Party group {g.Code} {g.Name}", "party tax group", g.TaxGroup, partyTaxGroups)),
+            .. book.Parties.SelectMany(p => Missing($"parties/{p.Code}", $"Party {p.Code} {p.Name}", "party group", p.Group, partyGroups)),
+            .. book.Parties.SelectMany(p => Missing($"parties/{p.Code}", $"Party {p.Code} {p.Name}", "party tax group", p.TaxGroup, partyTaxGroups)),
+            .. book.Items.SelectMany(i => Missing($"items/{i.Code}", $"Item {i.Code} {i.Name}", "item group", i.Group, itemGroups)),
+            .. book.Items.SelectMany(i => Missing($"items/{i.Code}", $"Item {i.Code} {i.Name}", "item tax group", i.TaxGroup, itemTaxGroups)),
+            .. book.PartyGroups.SelectMany(g =>
+                Missing($"partyGroups/{g.Code}", $"Party group {g.Code} {g.Name}", "party tax group", g.TaxGroup, partyTaxGroups)),
             .. book.ItemGroups.SelectMany(g => Missing($"itemGroups/{g.Code}", $"Item group {g.Code} {g.Name}", "item tax group", g.TaxGroup, itemTaxGroups)),
             .. book.Projects.SelectMany(p => Missing($"projects/{p.Code}", $"Project {p.Code} {p.Name}", "project group", p.Group, projectGroups)
-                .Concat(p.Tasks.SelectMany(t => Missing($"projects/{p.Code}/tasks/{t.Code}", $"Task {p.Code}/{t.Code} {t.Name}", "project group", t.Group, projectGroups)))),
+                .Concat(p.Tasks.SelectMany(t =>
+                    Missing($"projects/{p.Code}/tasks/{t.Code}", $"Task {p.Code}/{t.Code} {t.Name}", "project group", t.Group, projectGroups)))),
         ];
     }
 
@@ -85,6 +90,7 @@ static class MemberFindings
     {
         var accounts = book.Accounts.Select(a => Fold.Of(a.Number)).ToHashSet();
         return book.Parties.SelectMany(p => p.ControlAlternates.Where(a => !accounts.Contains(Fold.Of(a)))
-            .Select(a => new Finding("unknown-account", Severity.Error, $"parties/{p.Code}", $"Party {p.Code} {p.Name} may choose control account {a}, which the chart does not have. Add it, or take it off the party's list.", a)));
+            .Select(a => new Finding("unknown-account", Severity.Error, $"parties/{p.Code}",
+                $"Party {p.Code} {p.Name} may choose control account {a}, which the chart does not have. Add it, or take it off the party's list.", a)));
     }
 }

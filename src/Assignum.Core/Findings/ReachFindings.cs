@@ -30,7 +30,8 @@ static class ReachFindings
         var parties = asked.Overlaps([Fact.Party, Fact.PartyGroup]) ? book.Parties.Count(p => p.Role.CanMeet(purpose)) : (int?)null;
         var projects = asked.Overlaps([Fact.Project, Fact.ProjectGroup]) ? book.Projects.Count : (int?)null;
         var assets = asked.Contains(Fact.AssetGroup) ? book.AssetGroups.Count : (int?)null;
-        List<string> reachers = [.. Many(items, "item", "items"), .. Many(parties, "party", "parties"), .. Many(projects, "project", "projects"), .. Many(assets, "asset group", "asset groups")];
+        List<string> reachers = [.. Many(items, "item", "items"), .. Many(parties, "party", "parties"), .. Many(projects, "project", "projects"),
+            .. Many(assets, "asset group", "asset groups")];
         return reachers.Count == 0 || new[] { items, parties, projects, assets }.Any(count => count == 0) ? null : string.Join(" with ", reachers);
     }
 
@@ -54,11 +55,14 @@ static class ReachFindings
             yield break;
         var gaps = Gaps.Of(compiled, purpose, DateOnly.MaxValue);
         if (coverage.None > 0)
-            yield return Say(called, "uncovered", Severity.Warning, purpose, coverage.None, coverage.Combinations, "reach no rule and would be held", gaps.First(g => g.Kind is GapKind.Nothing or GapKind.NotPostable), $"Add a rule for {purpose.InWords}, or a company default.");
+            yield return Say(called, "uncovered", Severity.Warning, purpose, coverage.None, coverage.Combinations, "reach no rule and would be held",
+                gaps.First(g => g.Kind is GapKind.Nothing or GapKind.NotPostable), $"Add a rule for {purpose.InWords}, or a company default.");
         if (coverage.Suspense > 0)
-            yield return Say(called, "suspense-only", Severity.Info, purpose, coverage.Suspense, coverage.Combinations, "reach suspense", gaps.First(g => g.Kind == GapKind.Suspense), "Add rules for them where that is not on purpose.");
+            yield return Say(called, "suspense-only", Severity.Info, purpose, coverage.Suspense, coverage.Combinations, "reach suspense",
+                gaps.First(g => g.Kind == GapKind.Suspense), "Add rules for them where that is not on purpose.");
         if (gaps.FirstOrDefault(g => g.Kind == GapKind.Default) is { } first && gaps.Where(g => g.Kind == GapKind.Default).Sum(g => g.Combinations) is var defaults && defaults < coverage.Combinations)
-            yield return Say(called, "default-only", Severity.Info, purpose, defaults, coverage.Combinations, "fall to the company default", first, "Add rules for them where they belong on an account of their own.");
+            yield return Say(called, "default-only", Severity.Info, purpose, defaults, coverage.Combinations, "fall to the company default", first,
+                "Add rules for them where they belong on an account of their own.");
     }
 
     static Finding Say(Called called, string check, Severity severity, Purpose purpose, long hit, long all, string what, Gap first, string mend) =>
@@ -79,7 +83,8 @@ static class ReachFindings
                 var stranger = fact == Fact.ItemGroup ? kinds[Fold.Of(code)].Any() && !kinds[Fold.Of(code)].Any(k => k.CanMeet(rule.Purpose))
                     : fact == Fact.PartyGroup && roles[Fold.Of(code)].Any() && !roles[Fold.Of(code)].Any(r => r.CanMeet(rule.Purpose));
                 if (stranger)
-                    yield return new("family-mismatch", Severity.Warning, "rules/" + rule.Id, $"{called.Of(rule)}: the members of {fact.InWords()} {code} never reach {rule.Purpose.InWords}. End the rule, or ask for another group.", rule.Account);
+                    yield return new("family-mismatch", Severity.Warning, "rules/" + rule.Id,
+                        $"{called.Of(rule)}: the members of {fact.InWords()} {code} never reach {rule.Purpose.InWords}. End the rule, or ask for another group.", rule.Account);
             }
     }
 

@@ -84,7 +84,8 @@ static class RuleFindings
 
         // A heading is mended by an account below it.
         string BelowIt(Account heading) =>
-            book.Accounts.Where(a => a.Kind == AccountKind.Posting && Fold.Same(a.Parent, heading.Number)).Take(3).Select(a => a.Number).ToList() is { Count: > 0 } below
+            book.Accounts.Where(a => a.Kind == AccountKind.Posting && Fold.Same(a.Parent, heading.Number)).Take(3).Select(a =>
+                a.Number).ToList() is { Count: > 0 } below
                 ? $" below it: {string.Join(", ", below)}" : "";
 
         HashSet<Rung> RungsOf(Purpose purpose) => rungs[purpose.Index] ??= [.. book.LadderOf(purpose)];
@@ -93,20 +94,25 @@ static class RuleFindings
         internal void Check(Rule rule)
         {
             if (!accounts.TryGetValue(Fold.Of(rule.Account), out var account))
-                Found.Add(Error("unknown-account", rule, $"{Called.Of(rule)}: account {rule.Account} is not in the chart. Add the account, or choose another."));
+                Found.Add(Error("unknown-account", rule,
+                    $"{Called.Of(rule)}: account {rule.Account} is not in the chart. Add the account, or choose another."));
             else if (account.Kind != AccountKind.Posting)
-                Found.Add(Error("rule-account-not-postable", rule, $"{Called.Of(rule)}: account {account.Number} {account.Name} is a {account.Kind.Word()}. Choose a posting account{BelowIt(account)}."));
+                Found.Add(Error("rule-account-not-postable", rule,
+                    $"{Called.Of(rule)}: account {account.Number} {account.Name} is a {account.Kind.Word()}. Choose a posting account{BelowIt(account)}."));
             if (!RungsOf(rule.Purpose).Contains(rule.Rung))
-                Found.Add(Error("rule-off-ladder", rule, $"{Called.Of(rule)}: the rule asks for {rule.Rung.InWords}, and the ladder of {rule.Purpose.InWords} has no such rung: {string.Join(" · ", book.LadderOf(rule.Purpose).Select(r => r.InWords))}. Add the rung, or change the rule."));
+                Found.Add(Error("rule-off-ladder", rule,
+                    $"{Called.Of(rule)}: the rule asks for {rule.Rung.InWords}, and the ladder of {rule.Purpose.InWords} has no such rung: {string.Join(" · ", book.LadderOf(rule.Purpose).Select(r => r.InWords))}. Add the rung, or change the rule."));
             foreach (var (fact, code) in rule.When)
             {
                 if (groups.TryGetValue(fact, out var group) && !group.Codes.Contains(Fold.Of(code)))
-                    Found.AddRange(MemberFindings.Missing("rules/" + rule.Id, $"The rule for {rule.Purpose.InWords}, {Called.Of(rule.When)},", group.What, code, group.Codes));
+                    Found.AddRange(MemberFindings.Missing("rules/" + rule.Id, $"The rule for {rule.Purpose.InWords}, {Called.Of(rule.When)},", group.What, code,
+                        group.Codes));
                 if (fact == Fact.TaxCode && !taxCodes.Contains(Fold.Of(code)))
                     Found.Add(Error("unknown-tax-code", rule, $"{Called.Of(rule)}: tax code {code} does not exist. Add it, or choose another."));
             }
             if (rule.From > rule.To)
-                Found.Add(Error("rule-dates", rule, $"{Called.Of(rule)}: the rule ends on {Written.DayNow(rule.To.Value)}, before it begins on {Written.DayNow(rule.From.Value)}. Correct one of the dates."));
+                Found.Add(Error("rule-dates", rule,
+                    $"{Called.Of(rule)}: the rule ends on {Written.DayNow(rule.To.Value)}, before it begins on {Written.DayNow(rule.From.Value)}. Correct one of the dates."));
         }
     }
 
@@ -119,7 +125,8 @@ static class RuleFindings
             var rule = compiled.Book.Rules[i];
             var account = compiled.Accounts.ById(compiled.RuleAccounts[i]);
             if (!account.Active || account.ValidFrom > (rule.From ?? DateOnly.MinValue) || account.ValidTo < (rule.To ?? DateOnly.MaxValue))
-                yield return Warn("rule-account-inactive", rule, $"{called.Of(rule)}: account {account.Number} {account.Name} does not take postings on all days of the rule. Choose another account, or end the rule in time.");
+                yield return Warn("rule-account-inactive", rule,
+                    $"{called.Of(rule)}: account {account.Number} {account.Name} does not take postings on all days of the rule. Choose another account, or end the rule in time.");
             foreach (var fit in AccountFit.Of(rule.Purpose, account))
                 yield return Warn(fit.Check, rule, $"{called.Of(rule)}: account {account.Number} {account.Name} {fit.Why}. {fit.Fix}");
             if (KindMismatch(compiled, rule, account, groupKinds) is { } mismatch)

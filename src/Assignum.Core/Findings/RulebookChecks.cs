@@ -33,6 +33,7 @@ public static class RulebookChecks
     static IEnumerable<Finding> Advice(Rulebook book, DateOnly today)
     {
         var compiled = new CompiledRulebook(book);
-        return [.. RuleFindings.Advice(compiled), .. TaxFindings.Advice(compiled, today), .. MemberFindings.Advice(book), .. ReachFindings.Of(compiled), .. OptionFindings.Of(book), .. ChartFindings.Advice(book)];
+        return [.. RuleFindings.Advice(compiled), .. TaxFindings.Advice(compiled, today), .. MemberFindings.Advice(book), .. ReachFindings.Of(compiled),
+            .. OptionFindings.Of(book), .. ChartFindings.Advice(book)];
     }
 }

@@ -26,7 +26,8 @@ static class DocumentShape
         if (document.Party is null && document.Type != DocumentType.Takings)
             return HeldReason.Invalid("party", $"The {document.TypeName.Replace('-', ' ')} has no customer. Name who buys.");
         if (currency == companyCurrency && document.Rate is { } own && own != 1)
-            return HeldReason.Invalid("rate", $"A rate of {own} is given for the company's own currency {currency}. Leave the rate empty, or correct the currency.");
+            return HeldReason.Invalid("rate",
+                $"A rate of {own} is given for the company's own currency {currency}. Leave the rate empty, or correct the currency.");
         if (currency != companyCurrency && document.Rate is null)
             return HeldReason.Invalid("rate", $"The document is in {currency} and has no rate. Give how many {companyCurrency} one {currency} is.");
         if (document.Rate is { } rate && (rate <= 0 || rate >= UnitLimit || !Money.HasAtMost(rate, RateDecimals)))
@@ -45,18 +46,21 @@ static class DocumentShape
                 ? $"{place.InWords}: nothing is sold there. Name an item, an account or an item group."
                 : $"{place.InWords}: more than one of item, account and item group is named. Keep one of them.");
         if (line.ItemKind is not null && line.ItemGroup is null)
-            return HeldReason.Invalid(place.Of("itemKind"), $"{place.InWords}: a kind of item goes with an item group only; an item has its own kind. Leave it out.");
+            return HeldReason.Invalid(place.Of("itemKind"),
+                $"{place.InWords}: a kind of item goes with an item group only; an item has its own kind. Leave it out.");
         if (line.Quantity == 0)
             return HeldReason.Invalid(place.Of("quantity"), $"{place.InWords}: the quantity is 0. Leave the line out, or give a quantity.");
         if (line.Price is not { } price)
             return HeldReason.Invalid(place.Of("price"), $"{place.InWords}: the price is missing. Give the price of one unit; 0 is allowed.");
         if (price < 0)
-            return HeldReason.Invalid(place.Of("price"), $"{place.InWords}: the price is {price}. A price is 0 or more; turn the sign of the quantity instead.");
+            return HeldReason.Invalid(place.Of("price"),
+                $"{place.InWords}: the price is {price}. A price is 0 or more; turn the sign of the quantity instead.");
         if (line.Task is not null && line.Project is null && documentProject is null)
             return HeldReason.Invalid(place.Of("task"), $"{place.InWords}: task {line.Task} has no project. Name the project it belongs to.");
         return OfUnits(place, "quantity", line.Quantity) ?? OfUnits(place, "price", price)
             ?? (line.UnitCost is { } cost ? OfUnits(place, "unitCost", cost) : null)
-            ?? (line.UnitCost < 0 ? HeldReason.Invalid(place.Of("unitCost"), $"{place.InWords}: the cost of one unit is {line.UnitCost}. A cost is 0 or more.") : null)
+            ?? (line.UnitCost < 0 ? HeldReason.Invalid(place.Of("unitCost"), $"{place.InWords}: the cost of one unit is {line.UnitCost}. A cost is 0 or more.")
+                : null)
             ?? OfDiscount(line, place, price, minorUnits);
     }
 
@@ -65,7 +69,8 @@ static class DocumentShape
         if (line is { DiscountPercent: not null, DiscountAmount: not null })
             return HeldReason.Invalid(place.Of("discountAmount"), $"{place.InWords}: a discount is given in per cent and as an amount. Keep one of them.");
         if (line.DiscountPercent is < 0 or > 100)
-            return HeldReason.Invalid(place.Of("discountPercent"), $"{place.InWords}: the discount is {line.DiscountPercent} %; it goes {(line.DiscountPercent > 100 ? "up to 100" : "from 0 to 100")}.");
+            return HeldReason.Invalid(place.Of("discountPercent"),
+                $"{place.InWords}: the discount is {line.DiscountPercent} %; it goes {(line.DiscountPercent > 100 ? "up to 100" : "from 0 to 100")}.");
         if (line.DiscountAmount is not { } discount)
             return null;
         var gross = Math.Abs(Money.Round(line.Quantity * price, minorUnits));

@@ -59,7 +59,8 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
         if (Math.Abs(company) >= Money.Limit || Math.Abs(amount) >= Money.Limit)
         {
             lacksAmounts = true;
-            reasons.Add(HeldReason.Invalid(context.Line is { } line ? $"lines[{line}]" : "lines", $"{(context.Line is { } at ? new Place("lines", at).InWords + ": an" : "An")} amount of {purpose.InWords} comes to {amount} {currency}. Amounts stay below {Money.Limit:N0}; correct quantity, price or rate."));
+            reasons.Add(HeldReason.Invalid(context.Line is { } line ? $"lines[{line}]" : "lines",
+                $"{(context.Line is { } at ? new Place("lines", at).InWords + ": an" : "An")} amount of {purpose.InWords} comes to {amount} {currency}. Amounts stay below {Money.Limit:N0}; correct quantity, price or rate."));
             return;
         }
         balance += company;
@@ -89,7 +90,8 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
             return new(book.AccountOf(answer), AnsweredBy.Ladder, book.RungOf(answer), book.RuleOf(answer));
 
         var asked = book.AskedFor(purpose, context.Facts);
-        reasons.Add(new HeldReason(HeldCause.NoRule, $"{purpose.Title} has no account {InWords(asked)} on {Written.DayNow(open.Document.Date)}. Add a rule for {purpose.InWords}, or a company default.")
+        reasons.Add(new HeldReason(HeldCause.NoRule,
+            $"{purpose.Title} has no account {InWords(asked)} on {Written.DayNow(open.Document.Date)}. Add a rule for {purpose.InWords}, or a company default.")
         {
             Purpose = purpose, Facts = asked,
         });
@@ -116,11 +118,14 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
         var before = reasons.Count;
         var account = found.Account;
         if (WhyNotPostable(found) is { } why)
-            Refuse(HeldCause.AccountNotPostable, $"Account {account.Number} {account.Name} {why}, and {Chooser(found)} sends {purpose.InWords} there. Choose a posting account that is active and valid on {Written.DayNow(open.Document.Date)}.");
+            Refuse(HeldCause.AccountNotPostable,
+                $"Account {account.Number} {account.Name} {why}, and {Chooser(found)} sends {purpose.InWords} there. Choose a posting account that is active and valid on {Written.DayNow(open.Document.Date)}.");
         else if (ofDocument && !account.TakesCurrency(open.Currency))
-            Refuse(HeldCause.AccountNotPostable, $"Account {account.Number} {account.Name} takes {string.Join(" and ", account.Currencies)} only, and {Chooser(found)} sends {purpose.InWords} in {open.Currency} there. Choose another account, or add {open.Currency} to its currencies.");
+            Refuse(HeldCause.AccountNotPostable,
+                $"Account {account.Number} {account.Name} takes {string.Join(" and ", account.Currencies)} only, and {Chooser(found)} sends {purpose.InWords} in {open.Currency} there. Choose another account, or add {open.Currency} to its currencies.");
         else if (purpose.TakesAlternates && context.Party is { } party && !account.TakesRole(party.Role))
-            Refuse(HeldCause.AccountNotPostable, $"Account {account.Number} {account.Name} takes {account.PartyRole!.Value.Word()}s only, and party {party.Code} is a {party.Role.Word()}; {Chooser(found)} sends {purpose.InWords} there. Choose another account, or change the roles it takes.");
+            Refuse(HeldCause.AccountNotPostable,
+                $"Account {account.Number} {account.Name} takes {account.PartyRole!.Value.Word()}s only, and party {party.Code} is a {party.Role.Word()}; {Chooser(found)} sends {purpose.InWords} there. Choose another account, or change the roles it takes.");
         else if (found.By == AnsweredBy.Line && account.Control is { } control && control != purpose.Control)
             CheckByHand(purpose, account, control);
         if (account.Dimensions.Count > 0)
@@ -135,9 +140,11 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
             foreach (var (name, need) in account.Dimensions)
             {
                 if (need == DimensionNeed.Required && !context.OwnDimensions.Has(name) && !context.DocumentDimensions.Has(name) && !account.HasDefault(name))
-                    Refuse(HeldCause.DimensionMissing, $"Account {account.Number} {account.Name} requires dimension {name}, and none is given for {purpose.InWords}. Give it one, or make it optional on the account.");
+                    Refuse(HeldCause.DimensionMissing,
+                        $"Account {account.Number} {account.Name} requires dimension {name}, and none is given for {purpose.InWords}. Give it one, or make it optional on the account.");
                 else if (need == DimensionNeed.Barred && context.OwnDimensions.Has(name))
-                    Refuse(HeldCause.DimensionBarred, $"Account {account.Number} {account.Name} bars dimension {name}, and the line gives it for {purpose.InWords}. Take it off the line, or make it optional on the account.");
+                    Refuse(HeldCause.DimensionBarred,
+                        $"Account {account.Number} {account.Name} bars dimension {name}, and the line gives it for {purpose.InWords}. Take it off the line, or make it optional on the account.");
             }
         }
     }

@@ -66,7 +66,8 @@ sealed class OpenDocument
                 return HeldReason.Unknown("party", "party", code, "Add the party, or correct the code.");
             var party = book.Parties.ById(number);
             if (party.Role == PartyRole.Supplier)
-                return HeldReason.Invalid("party", $"{party.Code} {party.Name} is a supplier, and a {document.TypeName.Replace('-', ' ')} needs a customer. Name a customer, or give {party.Code} the role both.");
+                return HeldReason.Invalid("party",
+                    $"{party.Code} {party.Name} is a supplier, and a {document.TypeName.Replace('-', ' ')} needs a customer. Name a customer, or give {party.Code} the role both.");
             Party = party;
             book.SetParty(facts, number);
         }
@@ -100,11 +101,13 @@ sealed class OpenDocument
             if (!book.TaxCodes.TryFind(charged.TaxCode, out var code))
                 return HeldReason.Unknown($"tax[{i}].taxCode", "tax code", charged.TaxCode, "Add the tax code, or correct it.");
             if (charged.Component is null && code.Components.Count > 1)
-                return HeldReason.Invalid($"tax[{i}].component", $"{new Place("tax", i).InWords}: tax code {code.Code} has {code.Components.Count} components. Say which one the amount is for: {string.Join(", ", code.Components.Select(c => c.Code))}.");
+                return HeldReason.Invalid($"tax[{i}].component",
+                    $"{new Place("tax", i).InWords}: tax code {code.Code} has {code.Components.Count} components. Say which one the amount is for: {string.Join(", ", code.Components.Select(c => c.Code))}.");
             if (charged.Component is { } name && !code.Components.Any(c => Fold.Same(c.Code, name)))
                 return HeldReason.Unknown($"tax[{i}].component", $"component of tax code {code.Code} named", name, "Correct the component.");
             if (!seen.Add(Fold.Of(code.Code) + "/" + Fold.Of(charged.Component ?? code.Components[0].Code ?? "")))
-                return HeldReason.Invalid($"tax[{i}]", $"{new Place("tax", i).InWords}: tax code {code.Code} is there twice. Give each code and component once.");
+                return HeldReason.Invalid($"tax[{i}]",
+                    $"{new Place("tax", i).InWords}: tax code {code.Code} is there twice. Give each code and component once.");
         }
         return null;
     }
@@ -161,9 +164,11 @@ sealed class OpenDocument
     HeldReason? WhyTaxDoesNotDo(TaxCode code, Place place)
     {
         if (code.Direction == TaxDirection.Purchases)
-            return HeldReason.Invalid(place.Of("taxCode"), $"{place.InWords}: tax code {code.Code} is for purchases only. Choose a tax code for sales, or correct the tax rule that gave it.");
+            return HeldReason.Invalid(place.Of("taxCode"),
+                $"{place.InWords}: tax code {code.Code} is for purchases only. Choose a tax code for sales, or correct the tax rule that gave it.");
         if (code.ReverseCharge && Document.PricesIncludeTax)
-            return HeldReason.Invalid(place.Of("taxCode"), $"{place.InWords}: tax code {code.Code} is reverse charge, and the prices include tax. Give prices without tax.");
+            return HeldReason.Invalid(place.Of("taxCode"),
+                $"{place.InWords}: tax code {code.Code} is reverse charge, and the prices include tax. Give prices without tax.");
         return null;
     }
 

@@ -9,7 +9,8 @@ readonly record struct Place(string List, int Index)
     /// <summary>The place that a field begins with; null for a field of the document itself.</summary>
     internal static Place? Parse(string field) =>
         field.IndexOf('[', StringComparison.Ordinal) is > 0 and var open && field.IndexOf(']', StringComparison.Ordinal) is var close && close > open
-        && int.TryParse(field.AsSpan(open + 1, close - open - 1), System.Globalization.CultureInfo.InvariantCulture, out var index) ? new(field[..open], index) : null;
+        && int.TryParse(field.AsSpan(open + 1, close - open - 1), System.Globalization.CultureInfo.InvariantCulture, out var index) ? new(field[..open], index)
+            : null;
 
     /// <summary>A field of a place, or of the document itself.</summary>
     internal static string Field(Place? place, string field) => place?.Of(field) ?? field;

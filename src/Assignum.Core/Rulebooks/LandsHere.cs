@@ -24,7 +24,8 @@ public static class LandsHere
     /// <param name="account">The account.</param>
     /// <param name="date">Posting date.</param>
     public static IReadOnlyList<RuleLandsHere> Of(CompiledRulebook book, Account account, DateOnly date) =>
-        [.. book.Book.Rules.Where(r => r.ValidOn(date) && Fold.Same(r.Account, account.Number)).OrderBy(r => r.Purpose.Index).ThenBy(r => r.InWords, StringComparer.Ordinal).Select(r => Behind(book, r, date))];
+        [.. book.Book.Rules.Where(r => r.ValidOn(date) && Fold.Same(r.Account, account.Number)).OrderBy(r => r.Purpose.Index).ThenBy(r => r.InWords,
+            StringComparer.Ordinal).Select(r => Behind(book, r, date))];
 
     static RuleLandsHere Behind(CompiledRulebook book, Rule rule, DateOnly date)
     {
@@ -33,7 +34,8 @@ public static class LandsHere
         if (!ofItems && !asked.Overlaps([Fact.Party, Fact.PartyGroup]))
             return new(rule, [], [], false);
         var (members, elsewhere) = (new List<(string, string)>(), new List<LandsElsewhere>());
-        var given = rule.When.Where(w => ofItems ? w.Fact is not (Fact.Item or Fact.ItemGroup or Fact.ItemKind) : w.Fact is not (Fact.Party or Fact.PartyGroup)).ToList();
+        var given = rule.When.Where(w => ofItems ? w.Fact is not (Fact.Item or Fact.ItemGroup or Fact.ItemKind)
+            : w.Fact is not (Fact.Party or Fact.PartyGroup)).ToList();
         foreach (var (code, name) in ofItems ? Items(book, rule) : Parties(book, rule))
         {
             var facts = Whereabouts.FactsOf(book, Asked.Of([.. given, new(ofItems ? Fact.Item : Fact.Party, code)]));

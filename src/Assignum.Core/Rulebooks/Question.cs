@@ -32,7 +32,8 @@ public sealed record Question(IReadOnlyList<FactValue> Understood, IReadOnlyList
         var (understood, taken) = (new List<FactValue>(), new bool[words.Length]);
         Take(exact: true);
         Take(exact: false);
-        var unclear = words.Where((_, i) => !taken[i]).Select(w => new UnclearWord(w, [.. things.Where(t => t.Fits(new Sought(w)) != Sought.Fit.Not).Select(t => t.Value).Take(MostFitting)])).ToList();
+        var unclear = words.Where((_, i) => !taken[i]).Select(w =>
+            new UnclearWord(w, [.. things.Where(t => t.Fits(new Sought(w)) != Sought.Fit.Not).Select(t => t.Value).Take(MostFitting)])).ToList();
         return new(understood, unclear);
 
         void Take(bool exact)

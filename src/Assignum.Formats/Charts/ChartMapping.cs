@@ -16,7 +16,8 @@ public sealed record ChartMapping
     /// <summary>Kind of each code of the file.</summary>
     public IReadOnlyDictionary<string, string> Kinds { get; init; } = new Dictionary<string, string>();
     /// <summary>Meanings of the codes of further fields with few values: control, manual and active; "none" leaves the field empty.</summary>
-    public IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>> Values { get; init; } = new Dictionary<string, IReadOnlyDictionary<string, string>>();
+    public IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>> Values { get; init; } = new Dictionary<string, IReadOnlyDictionary<string,
+        string>>();
     /// <summary>What becomes of rows that name what nobody has.</summary>
     public ChartLenience Lenience { get; init; } = ChartLenience.None;
     /// <summary>How rows find their place.</summary>

@@ -81,8 +81,10 @@ static class CodeMeanings
     // Words in which files say control, policy and activity, beside our own.
     static readonly (string Field, string Meaning, string[] Words)[] ValueWords =
     [
-        ("control", Control.Receivables.Word(), Folded("receivables|receivable|ar|debtors|customers|debitoren|debitor|forderungen|kunden|clients|deudores|clienti|debiteuren|d")),
-        ("control", Control.Payables.Word(), Folded("payables|payable|ap|creditors|suppliers|vendors|kreditoren|kreditor|verbindlichkeiten|lieferanten|fournisseurs|acreedores|proveedores|fornitori|crediteuren|k")),
+        ("control", Control.Receivables.Word(),
+            Folded("receivables|receivable|ar|debtors|customers|debitoren|debitor|forderungen|kunden|clients|deudores|clienti|debiteuren|d")),
+        ("control", Control.Payables.Word(),
+            Folded("payables|payable|ap|creditors|suppliers|vendors|kreditoren|kreditor|verbindlichkeiten|lieferanten|fournisseurs|acreedores|proveedores|fornitori|crediteuren|k")),
         ("control", Control.Inventory.Word(), Folded("inventory|stock|lager|vorrate|bestand|stocks|existencias|magazzino|voorraad")),
         ("control", Control.Bank.Word(), Folded("bank|cash|money|kasse|banque|banco|cassa")),
         ("control", Control.Tax.Word(), Folded("tax|vat|steuer|ust|vorsteuer|tva|iva|btw")),

@@ -24,13 +24,15 @@ public static class MappingJson
         var columns = mapping.Columns.OrderBy(c => c.Value).ToDictionary(c => c.Key, c => mapping.HeaderLine > 0 && headings.Count(h => Fold.Same(h, headings[c.Value])) == 1 && !headings[c.Value].StartsWith("column ", StringComparison.Ordinal) ? headings[c.Value] : (object)(c.Value + 1));
         var written = new Dictionary<string, object>
         {
-            ["format"] = Format, ["sheet"] = mapping.Sheet, ["headerLine"] = mapping.HeaderLine, ["columns"] = columns, ["classes"] = mapping.Classes, ["kinds"] = mapping.Kinds,
+            ["format"] = Format, ["sheet"] = mapping.Sheet, ["headerLine"] = mapping.HeaderLine, ["columns"] = columns, ["classes"] = mapping.Classes,
+                ["kinds"] = mapping.Kinds,
             ["placing"] = mapping.Placing == Placing.ByNumber ? "number" : "column",
         };
         if (mapping.Values.Count > 0)
             written["values"] = mapping.Values;
         if (mapping.Lenience != ChartLenience.None)
-            written["unknown"] = new Dictionary<string, string> { ["tax"] = Words<Unknown>.Of(mapping.Lenience.Tax), ["parents"] = Words<Unknown>.Of(mapping.Lenience.Parents) };
+            written["unknown"] = new Dictionary<string,
+                string> { ["tax"] = Words<Unknown>.Of(mapping.Lenience.Tax), ["parents"] = Words<Unknown>.Of(mapping.Lenience.Parents) };
         return JsonSerializer.Serialize(written, Written);
     }
 

@@ -36,7 +36,9 @@ public static class MappingProposal
         var kinds = Meanings(mapping.Kinds, ChartSheet.CodesOf(sheet, mapping, "kind"), code => CodeMeanings.KindOf(code.Code)?.Word());
         var known = mapping with { Kinds = kinds };
         var names = NamesByClassCode(sheet, known);
-        known = known with { Values = ChartMapping.FieldsOfValues.Keys.ToDictionary(f => f, f => (IReadOnlyDictionary<string, string>)Meanings(mapping.MeaningsOf(f), ChartSheet.CodesOf(sheet, mapping, f), code => CodeMeanings.ValueOf(f, code.Code)))
+        known = known with { Values = ChartMapping.FieldsOfValues.Keys.ToDictionary(f => f, f =>
+            (IReadOnlyDictionary<string, string>)Meanings(mapping.MeaningsOf(f), ChartSheet.CodesOf(sheet, mapping, f), code =>
+            CodeMeanings.ValueOf(f, code.Code)))
             .Where(v => v.Value.Count > 0).ToDictionary() };
         return known with { Classes = Meanings(mapping.Classes, ChartSheet.CodesOf(sheet, mapping, "class"), code => (CodeMeanings.ClassOf(code.Code) ?? CodeMeanings.ClassByNames(names[Headings.Folded(code.Code)]))?.Word()) };
     }

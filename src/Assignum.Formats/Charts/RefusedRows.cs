@@ -3,7 +3,8 @@ using Assignum.Formats.Sheets;
 
 namespace Assignum.Formats.Charts;
 
-/// <summary>The refused rows of an import as a table: every cell as it was, and the reason in a column of its own, so that they can be fixed and imported again.</summary>
+/// <summary>The refused rows of an import as a table: every cell as it was, and the reason in a column of its own, so that they can be fixed and imported
+/// again.</summary>
 public static class RefusedRows
 {
     /// <summary>Heading of the reason's column.</summary>

@@ -107,7 +107,8 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
             if (code.Length == 0)
                 Refuse(code, MemberSheet.Code, code, "The row has no code. Write the code of the one it is about.");
             else if (Typed(MemberSheet.AsTaken) is { Length: > 0 })
-                Refuse(code, MemberSheet.Code, code, $"There is no {family} {code} any more: it has another code now, or is gone. Take the sheet again; a new {family} has nothing under “{MemberSheet.AsTaken}”.");
+                Refuse(code, MemberSheet.Code, code,
+                    $"There is no {family} {code} any more: it has another code now, or is gone. Take the sheet again; a new {family} has nothing under “{MemberSheet.AsTaken}”.");
             else if (name.Length == 0)
                 Refuse(code, MemberSheet.Name, name, $"{code} is new and has no name. Write the name people read.");
             else if (KindNamed(kind) is not { } word)
@@ -167,7 +168,8 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
             var own = columns.ContainsKey(Fold.Of(purpose.Name)) ? ChangedAccount(purpose, purpose.Name, rule?.Account ?? "") : null;
             var lands = Typed(landing) is { Length: > 0 } ? ChangedAccount(purpose, landing, state.LandsOn(purpose, member).Account?.Number ?? "") : null;
             if (own is { } first && lands is { } second && !Fold.Same(first, second))
-                Refuse(member.Code, landing, Typed(landing)!, $"The row wants two accounts for {purpose.InWords}: {(first.Length == 0 ? "no rule of its own" : first)}, and {second}. Fill in one of the two cells.");
+                Refuse(member.Code, landing, Typed(landing)!,
+                    $"The row wants two accounts for {purpose.InWords}: {(first.Length == 0 ? "no rule of its own" : first)}, and {second}. Fill in one of the two cells.");
             else if ((own ?? lands) is { } account && !Fold.Same(account, rule?.Account ?? ""))
                 Wish(purpose, own is null ? landing : purpose.Name, rule, account);
         }
@@ -175,7 +177,8 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
         void Wish(Purpose purpose, string column, Rule? rule, string account)
         {
             if (account.Length > 0 && !state.Book.Book.LadderOf(purpose).Contains(new Rung(MemberSheet.FactOf(family))))
-                Refuse(member.Code, column, Typed(column) ?? "", $"The ladder of {purpose.InWords} has no rung {family}. Add it to the ladder first, or leave the cell as it was.");
+                Refuse(member.Code, column, Typed(column) ?? "",
+                    $"The ladder of {purpose.InWords} has no rung {family}. Add it to the ladder first, or leave the cell as it was.");
             else
             {
                 Rules.Add(new(member.Code, purpose, rule, account.Length == 0 ? null : account));
@@ -214,7 +217,8 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
         {
             if (Fold.Same(before, now))
                 return true;
-            Refuse(member.Code, column, typed, $"It was {(before.Length == 0 ? "empty" : before)} when the sheet was taken, and somebody has changed it to {(now.Length == 0 ? "nothing" : now)} since. Take the sheet again.");
+            Refuse(member.Code, column, typed,
+                $"It was {(before.Length == 0 ? "empty" : before)} when the sheet was taken, and somebody has changed it to {(now.Length == 0 ? "nothing" : now)} since. Take the sheet again.");
             return false;
         }
 

@@ -145,7 +145,8 @@ sealed class JsonPlace(JsonElement element, string where, List<Finding> findings
     {
         foreach (var property in element.EnumerateObject())
             if (!asked.Contains(property.Name))
-                findings.Add(new Finding("unknown-property", Severity.Error, Below(property.Name), $"{(where.Length == 0 ? "The rulebook" : where)} has no property {property.Name}. Correct its name, or delete it."));
+                findings.Add(new Finding("unknown-property", Severity.Error, Below(property.Name),
+                    $"{(where.Length == 0 ? "The rulebook" : where)} has no property {property.Name}. Correct its name, or delete it."));
     }
 
     string Below(string name) => where.Length == 0 ? name : where + "/" + name;

@@ -126,7 +126,8 @@ public sealed class AccountStore(Draft draft, TimeProvider clock)
     {
         var last = await change.Command("select id, sentence from change_log where company_id = $1 and subject = 'account' and subject_id = $2 order by id desc limit 1", change.Company, (long)id)
             .FirstOrDefault(row => (Id: row.GetInt64(0), Sentence: row.GetString(1)), change.Stop);
-        return last.Id == seen ? null : new Refusal("seen", $"Somebody else has changed {account.Number} {account.Name} since you opened it: {last.Sentence} Look at it again, then {then}.");
+        return last.Id == seen ? null : new Refusal("seen",
+            $"Somebody else has changed {account.Number} {account.Name} since you opened it: {last.Sentence} Look at it again, then {then}.");
     }
 
     static async Task<string?> UseInWords(DraftChange change, ChartBook chart, Account account, int id)

@@ -34,9 +34,11 @@ public sealed class ChartImportStore(Draft draft)
                 return new Refusal("file", $"{refused} {(refused == 1 ? "row is" : "rows are")} refused, so nothing was imported. Fix {(refused == 1 ? "it" : "them")} in the file, or import all but the refused.");
             var rows = planned.ParentsFirst();
             if (rows.Count == 0)
-                return new Refusal("file", refused > 0 ? "Every row that would change something is refused, so nothing was imported." : "The chart has all of it already; nothing would change.");
+                return new Refusal("file", refused > 0 ? "Every row that would change something is refused, so nothing was imported."
+                    : "The chart has all of it already; nothing would change.");
             var used = rows.Select(r => r.Account!).ToList();
-            await Make(change, stored.Labels, [.. planned.TaxCodes.Where(c => used.Exists(a => Fold.Same(a.TaxCode, c)))], [.. planned.ItemTaxGroups.Where(g => used.Exists(a => Fold.Same(a.ItemTaxGroup, g)))]);
+            await Make(change, stored.Labels, [.. planned.TaxCodes.Where(c => used.Exists(a => Fold.Same(a.TaxCode, c)))],
+                [.. planned.ItemTaxGroups.Where(g => used.Exists(a => Fold.Same(a.ItemTaxGroup, g)))]);
             await Write(change, (await change.Book()).Labels, chart, rows, progress);
             await change.Log("chart", 0, $"Chart imported: {planned.Count(ChartRowFate.New)} accounts new, {planned.Count(ChartRowFate.Changed)} changed, {refused} refused.", null, null);
             return null;
@@ -49,7 +51,8 @@ public sealed class ChartImportStore(Draft draft)
     {
         await TaxStore.AddWithoutRates(change, labels, taxCodes);
         foreach (var code in itemTaxGroups)
-            await GroupStore.SetGroup(change, labels, "item-tax", await GroupStore.InsertGroup(change, "item-tax", new(code, code, null)), new(code, code, null));
+            await GroupStore.SetGroup(change, labels, "item-tax", await GroupStore.InsertGroup(change, "item-tax", new(code, code, null)),
+                new(code, code, null));
         if (taxCodes.Count + itemTaxGroups.Count > 0)
             await change.Log("chart", 0, $"Made with the chart: {string.Join(", ", taxCodes.Select(c => "tax code " + c).Concat(itemTaxGroups.Select(g => "item tax group " + g)))}.", null, null);
     }

@@ -33,7 +33,8 @@ public sealed class AcceptedFindings(NpgsqlDataSource source)
 
     /// <summary>Accepts a finding until a day. An earlier acceptance of it ends.</summary>
     /// <returns>Why not, or null.</returns>
-    public async Task<Refusal?> Accept(int company, int user, Core.Findings.Finding finding, string reason, DateOnly until, DateOnly today, CancellationToken stop)
+    public async Task<Refusal?> Accept(int company, int user, Core.Findings.Finding finding, string reason, DateOnly until, DateOnly today,
+        CancellationToken stop)
     {
         if (finding.Severity == Severity.Error)
             return new Refusal("finding", "An error bars release and landing, and can't be accepted. Fix it where it stands.");
@@ -43,7 +44,8 @@ public sealed class AcceptedFindings(NpgsqlDataSource source)
             return new Refusal("until", "The day has passed already. Choose the last day on which it may stay.");
         await using var connection = await source.OpenConnectionAsync(stop);
         await using var transaction = await connection.BeginTransactionAsync(stop);
-        await connection.Command("update accepted_finding set ended_at = now(), ended_by = $3 where company_id = $1 and finding = $2 and ended_at is null", company, KeyOf(finding), user).Run(stop);
+        await connection.Command("update accepted_finding set ended_at = now(), ended_by = $3 where company_id = $1 and finding = $2 and ended_at is null",
+            company, KeyOf(finding), user).Run(stop);
         var id = await connection.Command("insert into accepted_finding (company_id, finding, message, reason, until, user_id) values ($1, $2, $3, $4, $5, $6) returning id",
             company, KeyOf(finding), finding.Message, reason.Trim(), until, user).Value<int>(stop);
         await ChangeLog.Note(connection, company, user, "finding", id, $"Accepted until {until:yyyy-MM-dd}: {finding.Message} Reason: {reason.Trim()}", stop);

@@ -15,7 +15,8 @@ public sealed class FindStore(NpgsqlDataSource source)
 {
     const int MostOfAKind = 5, MostWords = 8;
 
-    /// <summary>Finds accounts, also by a former number, members, groups, and documents by their numbers; an exact code first, then a few of each kind.</summary>
+    /// <summary>Finds accounts, also by a former number, members, groups, and documents by their numbers; an exact code first, then a few of each
+    /// kind.</summary>
     public Task<List<Found>> Find(int company, string text, int most, CancellationToken stop)
     {
         var (fold, words) = (Fold.Of(text), new Sought(text).Words.Take(MostWords).ToArray());

@@ -13,7 +13,8 @@ namespace Assignum.Storage.Journal;
 /// <param name="Type">Type of its event.</param>
 /// <param name="Document">What the number of its document, or the id of its event, begins with.</param>
 /// <param name="Amount">The total of its document, or the amount of one of its lines, whatever the sign.</param>
-public sealed record JournalFilter(int? Account, string? Purpose, int? Party, DateOnly? From, DateOnly? To, long? Rule, string? Connection = null, string? Type = null, string? Document = null,
+public sealed record JournalFilter(int? Account, string? Purpose, int? Party, DateOnly? From, DateOnly? To, long? Rule, string? Connection = null,
+    string? Type = null, string? Document = null,
     decimal? Amount = null);
 
 /// <summary>All entries that fit a filter, together.</summary>

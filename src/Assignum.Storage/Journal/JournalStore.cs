@@ -7,7 +7,8 @@ namespace Assignum.Storage.Journal;
 /// <summary>Reads the journal.</summary>
 public sealed class JournalStore(NpgsqlDataSource source)
 {
-    // The total of the document, in company currency: what the party owes or is owed by it. An entry that takes back another has that one's, the other way round.
+    // The total of the document, in company currency: what the party owes or is owed by it. An entry that takes back another has that one's, the other way
+    // round.
     const string Total = "coalesce(n.document_total, -(select coalesce(r.document_total, r.total) from entry r where r.company_id = n.company_id and r.id = n.reverses), n.total)";
     const string Listed = $"""
         select n.id, n.number, n.date, e.type, e.source_id, e.number, e.connection, p.code, p.name, n.text, {Total}, n.reverses
@@ -67,7 +68,8 @@ public sealed class JournalStore(NpgsqlDataSource source)
     }
 
     static Conditions EntriesThatFit(int company, JournalFilter filter) =>
-        new Conditions(company).And("n.date >= ?", filter.From).And("n.date <= ?", filter.To).And("n.party_id = ?", filter.Party).And("e.connection = ?", filter.Connection)
+        new Conditions(company).And("n.date >= ?", filter.From).And("n.date <= ?", filter.To).And("n.party_id = ?", filter.Party).And("e.connection = ?",
+            filter.Connection)
             .And("e.type = ?", filter.Type).And("(upper(e.number) like ? or upper(e.source_id) like ?)", Beginning(filter.Document))
             .And($"({Total} = ? or {Total} = -? or exists (select from line l where l.company_id = n.company_id and l.date = n.date and l.entry_id = n.id and l.amount in (?, -?)))", filter.Amount);
 
@@ -81,7 +83,8 @@ public sealed class JournalStore(NpgsqlDataSource source)
         $"exists (select from entry x join event e on e.company_id = x.company_id and e.id = x.event_id where x.company_id = line.company_id and x.id = line.entry_id and {condition})";
 
     static string? Beginning(string? document) => document is null ? null
-        : Fold.Of(document).Replace("\\", "\\\\", StringComparison.Ordinal).Replace("%", "\\%", StringComparison.Ordinal).Replace("_", "\\_", StringComparison.Ordinal) + "%";
+        : Fold.Of(document).Replace("\\", "\\\\", StringComparison.Ordinal).Replace("%", "\\%", StringComparison.Ordinal).Replace("_", "\\_",
+            StringComparison.Ordinal) + "%";
 
     /// <summary>Only the conditions that are asked for, so that each question finds its index.</summary>
     sealed class Conditions(int company)

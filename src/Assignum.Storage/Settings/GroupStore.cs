@@ -74,7 +74,8 @@ public sealed class GroupStore(Draft draft)
     {
         var (fact, names) = (GroupFamilies.FactOf(family), new RuleNames(now.Book));
         bool Asks(IReadOnlyList<FactValue> when) => when.Any(w => w.Fact == fact && Fold.Same(w.Code, from));
-        List<Rule> rules = [.. now.Book.Rules.Where(r => Asks(r.When)).Select(r => r with { Id = names.Next(), When = [.. r.When.Select(w => w.Fact == fact && Fold.Same(w.Code, from) ? w with { Code = to } : w)] })];
+        List<Rule> rules = [.. now.Book.Rules.Where(r => Asks(r.When)).Select(r =>
+            r with { Id = names.Next(), When = [.. r.When.Select(w => w.Fact == fact && Fold.Same(w.Code, from) ? w with { Code = to } : w)] })];
         await RuleRows.Copy(change, now.Labels, rules);
         var taxRules = family.EndsWith("-tax", StringComparison.Ordinal) ? now.Book.TaxRules.Where(r => Asks(r.When())).ToList() : [];
         foreach (var rule in taxRules)
@@ -260,7 +261,8 @@ public sealed class GroupStore(Draft draft)
         AddMember(company, user, "task", task.Code, task.Name, task.Group, null, unitCost: null, ("method", null), stop, project);
 
     Task<Refusal?> AddMember(int company, int user, string kind, string code, string name, string? group, string? taxGroup, decimal? unitCost, (string Column, string? Value) own, CancellationToken stop, string? owner = null) =>
-        draft.Change(company, user, change => AddMembers(change, kind, own.Column, [new NewMember(code, name, own.Value, group, taxGroup) { Cost = unitCost, Owner = owner }]), stop);
+        draft.Change(company, user, change =>
+            AddMembers(change, kind, own.Column, [new NewMember(code, name, own.Value, group, taxGroup) { Cost = unitCost, Owner = owner }]), stop);
 
     /// <summary>Adds members of a kind; they are there at once, with their first group.</summary>
     /// <param name="change">The change of the draft they belong to.</param>
@@ -276,9 +278,11 @@ public sealed class GroupStore(Draft draft)
         var ids = await MemberRows.Insert(change, labels, kind, [.. members.Select(m => (m.Code, m.Name, m.Owner, m.Cost))]);
         // New members hold in the edition in force, so that what they do today lands today.
         await change.Command($"insert into member_setting (company_id, member_id, tax_group_id, {column}, introduced_in) select $1, *, $5 from unnest($2::integer[], $3::integer[], $4::text[])",
-            change.Company, ids.ToArray(), members.Select(m => labels.IdOf(Labels.Family(kind + "-tax"), m.TaxGroup)).ToArray(), members.Select(m => m.What).ToArray(), stored.State.Edition).Run(change.Stop);
+            change.Company, ids.ToArray(), members.Select(m => labels.IdOf(Labels.Family(kind + "-tax"), m.TaxGroup)).ToArray(),
+                members.Select(m => m.What).ToArray(), stored.State.Edition).Run(change.Stop);
         var inForce = await change.InForce();
-        var grouped = ids.Zip(members).Where(m => m.Second.Group is not null).Select(m => (Id: m.First, Group: labels.IdOf(Labels.Family(family), m.Second.Group)!.Value, AtOnce: HoldsAtOnce(inForce, family, m.Second.Group))).ToList();
+        var grouped = ids.Zip(members).Where(m => m.Second.Group is not null).Select(m =>
+            (Id: m.First, Group: labels.IdOf(Labels.Family(family), m.Second.Group)!.Value, AtOnce: HoldsAtOnce(inForce, family, m.Second.Group))).ToList();
         await MemberRows.FirstGroups(change, [.. grouped.Where(g => g.AtOnce).Select(g => (g.Id, g.Group))]);
         var later = grouped.Where(g => !g.AtOnce).ToDictionary(g => g.Id, g => g.Group);
         if (later.Count > 0)
@@ -288,15 +292,19 @@ public sealed class GroupStore(Draft draft)
             await change.Log("member", 0, $"{members.Count} {kind}s added, first: {members[0].Code} {members[0].Name}.", null, members.Take(2000));
         else
             foreach (var (id, member) in ids.Zip(members))
-                await change.Log("member", id, $"{Title(kind)} {member.Code} {member.Name} added.", null, new { code = member.Code, name = member.Name, group = member.Group, taxGroup = member.TaxGroup });
+                await change.Log("member", id, $"{Title(kind)} {member.Code} {member.Name} added.", null,
+                    new { code = member.Code, name = member.Name, group = member.Group, taxGroup = member.TaxGroup });
         return null;
     }
 
     static Refusal? FaultOf(Labels labels, string kind, string family, NewMember member) =>
         LabelFault(member.Code, member.Name)
-        ?? (member.Owner is not null && labels.IdOf("project", member.Owner) is null ? new Refusal("project", $"There is no project {member.Owner}. Choose one that exists.")
-            : labels.IdOf(kind, member.Owner is null ? member.Code : member.Owner + "/" + member.Code) is not null ? new Refusal("code", $"{Title(kind)} {member.Code} is there already. Choose another code.")
-            : member.Group is not null && labels.IdOf(Labels.Family(family), member.Group) is null ? new Refusal("group", $"There is no {family} group {member.Group}. Choose one that exists.")
+        ?? (member.Owner is not null && labels.IdOf("project", member.Owner) is null
+            ? new Refusal("project", $"There is no project {member.Owner}. Choose one that exists.")
+            : labels.IdOf(kind, member.Owner is null ? member.Code : member.Owner + "/" + member.Code) is not null
+                ? new Refusal("code", $"{Title(kind)} {member.Code} is there already. Choose another code.")
+            : member.Group is not null && labels.IdOf(Labels.Family(family), member.Group) is null
+                ? new Refusal("group", $"There is no {family} group {member.Group}. Choose one that exists.")
             : UnknownTaxGroup(labels, kind, member.TaxGroup));
 
     internal static async Task<int> InsertGroup(DraftChange change, string family, Group group) =>

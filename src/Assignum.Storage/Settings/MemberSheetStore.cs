@@ -14,7 +14,8 @@ public sealed class MemberSheetStore(Draft draft)
     /// <param name="date">The day the sheet was made for.</param>
     /// <param name="stop">Cancels.</param>
     /// <param name="added">Members that are new; they are there at once.</param>
-    public Task<Refusal?> Take(int company, int user, string kind, IReadOnlyList<MemberChange> members, IReadOnlyList<(Purpose Purpose, IReadOnlyList<CellEdit> Edits)> rules, DateOnly date, CancellationToken stop, IReadOnlyList<NewMember>? added = null) =>
+    public Task<Refusal?> Take(int company, int user, string kind, IReadOnlyList<MemberChange> members,
+        IReadOnlyList<(Purpose Purpose, IReadOnlyList<CellEdit> Edits)> rules, DateOnly date, CancellationToken stop, IReadOnlyList<NewMember>? added = null) =>
         draft.Change(company, user, async change =>
         {
             if (added is { Count: > 0 } && await GroupStore.AddMembers(change, kind, kind == "item" ? "item_kind" : "role", added) is { } taken)

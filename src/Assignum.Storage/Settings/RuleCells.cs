@@ -56,7 +56,8 @@ public sealed class RuleCells(Draft draft)
     static async Task Log(DraftChange change, Purpose purpose, Plan plan)
     {
         if (plan.Sentences.Count > MostLogged)
-            await change.Log("rule", 0, $"{plan.Sentences.Count} rules for {purpose.InWords} changed, first: {plan.Sentences[0]}", null, plan.Sentences.Take(2000));
+            await change.Log("rule", 0, $"{plan.Sentences.Count} rules for {purpose.InWords} changed, first: {plan.Sentences[0]}", null,
+                plan.Sentences.Take(2000));
         else
             foreach (var sentence in plan.Sentences)
                 await change.Log("rule", 0, sentence, null, null);
@@ -98,7 +99,8 @@ public sealed class RuleCells(Draft draft)
                 Gone.Add(own);
             Come.Add(rule);
             editOf[rule.Id] = edit;
-            Sentences.Add(own is null ? $"Rule added: {purpose.Title}, {rule.InWords} → {rule.Account}." : $"Rule changed: {purpose.Title}, {rule.InWords} → {rule.Account}, was {own.Account}.");
+            Sentences.Add(own is null ? $"Rule added: {purpose.Title}, {rule.InWords} → {rule.Account}."
+                : $"Rule changed: {purpose.Title}, {rule.InWords} → {rule.Account}, was {own.Account}.");
             return null;
         }
 

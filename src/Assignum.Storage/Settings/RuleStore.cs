@@ -123,7 +123,8 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
             return null;
         }, stop);
 
-    static Refusal Gone() => new("", "The draft no longer has this rule as you saw it: somebody else has changed or ended it. Look at it again, then make your change.");
+    static Refusal Gone() => new("",
+        "The draft no longer has this rule as you saw it: somebody else has changed or ended it. Look at it again, then make your change.");
 
     static Refusal? Fault(StoredRulebook stored, Rule rule, string? replaced)
     {

@@ -77,7 +77,8 @@ public sealed class TaxStore(Draft draft)
             insert into tax_code (company_id, code, code_fold, name) select $1, c, f, c from unnest($2::text[], $3::text[]) as n (c, f)
             on conflict (company_id, code_fold) do update set code = excluded.code returning id, code
             """, change.Company, codes.ToArray(), codes.Select(Fold.Of).ToArray()).List(row => (row.GetInt32(0), row.GetString(1)), change.Stop);
-        await SettingTables.TaxCodes.Reset(change, labels, [.. ids.Select(i => (i.Item1, new TaxCode { Code = i.Item2, Name = i.Item2, Components = [new TaxComponent()] }))]);
+        await SettingTables.TaxCodes.Reset(change, labels,
+            [.. ids.Select(i => (i.Item1, new TaxCode { Code = i.Item2, Name = i.Item2, Components = [new TaxComponent()] }))]);
     }
 
     /// <summary>Adds a tax code to the draft, or gives one another shape there. Its code and name are labels and hold at once.</summary>
@@ -130,7 +131,8 @@ public sealed class TaxStore(Draft draft)
             if (Stale(stored.Book, code, seen) is { } stale)
                 return stale;
             var uses = stored.Book.TaxRules.Where(r => Fold.Same(r.TaxCode, code)).Select(r => "the tax rule for " + (r.When() is { Count: > 0 } when ? string.Join(" × ", when.Select(w => w.Code)) : "the default"))
-                .Concat(stored.Book.Rules.Where(r => r.When.Any(w => w.Fact == Fact.TaxCode && Fold.Same(w.Code, code))).Select(r => $"the rule for {r.Purpose.InWords}, {r.InWords}"))
+                .Concat(stored.Book.Rules.Where(r => r.When.Any(w => w.Fact == Fact.TaxCode && Fold.Same(w.Code, code))).Select(r =>
+                    $"the rule for {r.Purpose.InWords}, {r.InWords}"))
                 .Concat(stored.Book.Accounts.Where(a => Fold.Same(a.TaxCode, code)).Select(a => $"account {a.Number} {a.Name}")).ToList();
             if (uses.Count > 0)
                 return new Refusal("", $"Tax code {code} is in use: {string.Join("; ", uses.Take(3))}{(uses.Count > 3 ? $" and {uses.Count - 3} more" : "")}. End or change what names it first.");

@@ -33,7 +33,8 @@ sealed class RoleInCompanyHandler : AuthorizationHandler<RoleInCompany>
         // Where no page is, no role is missing; the answer is that nothing is there.
         if (context.Resource is HttpContext bare && bare.GetEndpoint() is null)
             context.Succeed(requirement);
-        else if (context.Resource is HttpContext http && http.GetRouteValue("company") is string company && requirement.Roles.Any(role => context.User.Has(company, role)))
+        else if (context.Resource is HttpContext http && http.GetRouteValue("company") is string company
+            && requirement.Roles.Any(role => context.User.Has(company, role)))
             context.Succeed(requirement);
         return Task.CompletedTask;
     }

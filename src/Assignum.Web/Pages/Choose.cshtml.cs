@@ -57,8 +57,11 @@ public sealed class ChooseModel(Storage.Posting.RulebookCache books) : CompanyPa
             return NotFound();
         var choices = new Sought(Pick.CodeOf(q)).BestFirst(all, c => c.Code, c => c.Name).Take(Most);
         var asked = Purpose.Find(purpose ?? "");
-        IEnumerable<Choice> heading = list is "account" or "sold" && HeadingOf(q) is { } named ? [new(named.Number, named.Name, $"a {named.Kind.Word()}: choose an account below it", Barred: true)] : [];
-        return new JsonResult(heading.Concat(choices.Select(c => new Choice(c.Code, c.Name, asked is not null && Books.Draft.Shown.Accounts.TryFind(c.Code, out var account) ? Showing.Fit.InShort(asked, account) : ""))));
+        IEnumerable<Choice> heading = list is "account" or "sold" && HeadingOf(q) is { } named
+            ? [new(named.Number, named.Name, $"a {named.Kind.Word()}: choose an account below it", Barred: true)] : [];
+        return new JsonResult(heading.Concat(choices.Select(c =>
+            new Choice(c.Code, c.Name, asked is not null && Books.Draft.Shown.Accounts.TryFind(c.Code, out var account) ? Showing.Fit.InShort(asked, account)
+            : ""))));
     }
 
     // Its very number was typed: whoever does so is told that nothing lands on a heading.

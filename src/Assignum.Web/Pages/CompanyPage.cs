@@ -86,19 +86,22 @@ public abstract class CompanyPage : PageModel
     // A day or a number that can't be read must not pass for one that was left out. What was typed stays where it is.
     ActionResult? Unread()
     {
-        var faulty = ModelState.Where(f => f.Value is { Errors.Count: > 0 }).Select(f => $"<p class=\"fault unread\" role=\"alert\">{HtmlEncoder.Default.Encode(Sentence(f.Key, f.Value!))} Nothing was changed.</p>").ToList();
+        var faulty = ModelState.Where(f => f.Value is { Errors.Count: > 0 }).Select(f =>
+            $"<p class=\"fault unread\" role=\"alert\">{HtmlEncoder.Default.Encode(Sentence(f.Key, f.Value!))} Nothing was changed.</p>").ToList();
         if (faulty.Count == 0)
             return null;
         if (!Request.IsHtmx())
         {
-            Sending.WhatWentWrong.Unread(HttpContext, string.Join(' ', ModelState.Where(f => f.Value is { Errors.Count: > 0 }).Select(f => Sentence(f.Key, f.Value!))));
+            Sending.WhatWentWrong.Unread(HttpContext,
+                string.Join(' ', ModelState.Where(f => f.Value is { Errors.Count: > 0 }).Select(f => Sentence(f.Key, f.Value!))));
             return new StatusCodeResult(StatusCodes.Status400BadRequest);
         }
         Response.Htmx(h => h.WithTrigger("unread").Reswap(HtmxSwap.AfterBegin));
         return new ContentResult { StatusCode = StatusCodes.Status400BadRequest, ContentType = "text/html; charset=utf-8", Content = string.Concat(faulty) };
 
         static string Sentence(string field, Microsoft.AspNetCore.Mvc.ModelBinding.ModelStateEntry entry) =>
-            entry.Errors[0].ErrorMessage is { Length: > 0 } said && said.StartsWith('“') ? said : $"{Showing.Show.Field(field)}: “{entry.AttemptedValue}” can't be read.";
+            entry.Errors[0].ErrorMessage is { Length: > 0 } said && said.StartsWith('“') ? said
+                : $"{Showing.Show.Field(field)}: “{entry.AttemptedValue}” can't be read.";
     }
 
     /// <summary>A table to take away.</summary>

@@ -20,11 +20,16 @@ public sealed class FindModel(FindStore store) : CompanyPage
     const int Most = 14;
     static readonly (string Name, string Path)[] Pages =
     [
-        ("Chart of accounts", "chart"), ("Import a chart", "chart/import"), ("Accounts used by no rule", "chart?view=unruled"), ("Accounts without group account", "chart?view=ungrouped"),
-        ("Groups of items", "groups/item"), ("Groups of parties", "groups/party"), ("Groups of projects", "groups/project"), ("Groups of assets", "groups/asset"), ("Locations", "groups/location"), ("Item tax groups", "groups/item-tax"), ("Party tax groups", "groups/party-tax"),
+        ("Chart of accounts", "chart"), ("Import a chart", "chart/import"), ("Accounts used by no rule", "chart?view=unruled"),
+            ("Accounts without group account", "chart?view=ungrouped"),
+        ("Groups of items", "groups/item"), ("Groups of parties", "groups/party"), ("Groups of projects", "groups/project"),
+            ("Groups of assets", "groups/asset"), ("Locations", "groups/location"), ("Item tax groups", "groups/item-tax"),
+            ("Party tax groups", "groups/party-tax"),
         ("Tax", "tax"), ("Tax codes", "tax/codes"), ("Tax report", "tax/report"), ("Tax entries", "tax/entries"),
-        ("Rules", "rules"), ("Exceptions", "exceptions"), ("Where does it land?", "where"), ("Landing map", "map"), ("Try-out", "try-out"), ("Journal", "journal"),
-        ("Editions", "editions"), ("What changed: two editions compared", "editions/compare"), ("What changed since the end of last month", "editions/compare?since=month"), ("Checks", "checks"), ("What is still missing", "begin"),
+        ("Rules", "rules"), ("Exceptions", "exceptions"), ("Where does it land?", "where"), ("Landing map", "map"), ("Try-out", "try-out"),
+            ("Journal", "journal"),
+        ("Editions", "editions"), ("What changed: two editions compared", "editions/compare"),
+            ("What changed since the end of last month", "editions/compare?since=month"), ("Checks", "checks"), ("What is still missing", "begin"),
     ];
 
     /// <inheritdoc/>
@@ -54,11 +59,13 @@ public sealed class FindModel(FindStore store) : CompanyPage
 
     IEnumerable<FindResult> Rules(Sought sought) =>
         Draft.Book.Rules.Where(r => sought.FitOf(r.Id, $"{r.Purpose.Title} {r.InWords}") is Sought.Fit.Code || sought.In($"{r.Purpose.Title} {r.InWords}"))
-            .Select(r => new FindResult(r.Account, $"{r.Purpose.Title} · {r.InWords}", "rule", At($"rules/{r.Purpose.Name}?handler=rule&row={Draft.Labels.RuleRow(r.Id)}")));
+            .Select(r => new FindResult(r.Account, $"{r.Purpose.Title} · {r.InWords}", "rule",
+                At($"rules/{r.Purpose.Name}?handler=rule&row={Draft.Labels.RuleRow(r.Id)}")));
 
     // Whoever names an account by its number often asks what lands there.
     IEnumerable<FindResult> Own(Found found, Sought sought) =>
-        found.Kind == "account" && sought.FitOf(found.Code, "") == Sought.Fit.Code ? [new(found.Code, "What lands here", "rules and members", At($"chart/{Uri.EscapeDataString(found.Code)}/lands"))] : [];
+        found.Kind == "account" && sought.FitOf(found.Code, "") == Sought.Fit.Code
+            ? [new(found.Code, "What lands here", "rules and members", At($"chart/{Uri.EscapeDataString(found.Code)}/lands"))] : [];
 
     FindResult Result(Found found) => found.Kind switch
     {

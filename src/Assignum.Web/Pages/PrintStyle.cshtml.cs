@@ -24,5 +24,6 @@ public sealed class PrintStyleModel(TimeProvider clock) : CompanyPage
     }
 
     // A name may hold whatever its people write; in a style only what is spelled out is safe.
-    static string Quoted(string text) => '"' + string.Concat(text.Select(c => char.IsAsciiLetterOrDigit(c) || c is ' ' or '.' or ',' or '-' ? c.ToString() : $"\\{(int)c:x} ")) + '"';
+    static string Quoted(string text) =>
+        '"' + string.Concat(text.Select(c => char.IsAsciiLetterOrDigit(c) || c is ' ' or '.' or ',' or '-' ? c.ToString() : $"\\{(int)c:x} ")) + '"';
 }

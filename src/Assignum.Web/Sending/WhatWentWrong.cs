@@ -25,7 +25,8 @@ public sealed record WhatWentWrong(string Title, string Fix)
         403 => NoRole(http),
         404 => new("Nothing is here", "The address leads to nothing: it may have been mistyped, or what it named is gone. Find it by its number or name, or go by the steps of the work."),
         400 when http.Items[UnreadKey] is string unread => new("Something can't be read", unread + " Go back and correct it; nothing was changed."),
-        400 => new("The form is too old", "The page was open for too long, or you have signed in again since. Go back, load the page again and repeat the act. Nothing was changed."),
+        400 => new("The form is too old",
+            "The page was open for too long, or you have signed in again since. Go back, load the page again and repeat the act. Nothing was changed."),
         429 => new("Too many requests", "That was more often than this page is asked for. Wait a minute, then go on."),
         _ => new("A fault of ours", "Something went wrong on our side, and nothing was changed. Try it once more; if it comes again, tell whoever runs this installation the time."),
     };
@@ -35,7 +36,8 @@ public sealed record WhatWentWrong(string Title, string Fix)
         var company = CompanyOf(http) ?? "";
         var (user, own) = (http.User, http.User.RoleIn(company));
         if (own.Length == 0)
-            return new("No role in this company", $"You have no role in a company {company.ToUpperInvariant()}, or there is none. Ask its administrator for a role.");
+            return new("No role in this company",
+                $"You have no role in a company {company.ToUpperInvariant()}, or there is none. Ask its administrator for a role.");
         var missing = (http.Items[NeedKey] as Need?) switch
         {
             Need.Prepares => "preparer",
@@ -43,7 +45,8 @@ public sealed record WhatWentWrong(string Title, string Fix)
             Need.Administers => "administrator",
             _ => "viewer",
         };
-        return new("Not for your role", $"This is for the role {missing}, and you are {own} in {company.ToUpperInvariant()}. Ask an administrator for the role, or somebody who has it to do it. Nothing was changed.");
+        return new("Not for your role",
+            $"This is for the role {missing}, and you are {own} in {company.ToUpperInvariant()}. Ask an administrator for the role, or somebody who has it to do it. Nothing was changed.");
     }
 
     internal static string? CompanyOf(HttpContext http)
@@ -61,8 +64,10 @@ public sealed record WhatWentWrong(string Title, string Fix)
         var framed = CompanyOf(http) is { } company && http.User.Identity?.IsAuthenticated == true && http.User.Companies().Contains(Fold.Of(company));
         var (path, query) = (http.Request.Path, http.Request.QueryString);
         var values = http.Request.RouteValues;
-        http.Features.Set<IStatusCodeReExecuteFeature>(new StatusCodeReExecuteFeature { OriginalPath = path.Value!, OriginalPathBase = http.Request.PathBase.Value!, OriginalQueryString = query.Value });
-        (http.Request.Path, http.Request.QueryString) = (framed ? $"/{CompanyOf(http)}/not-here" : "/error", QueryString.Create("code", code.ToString(System.Globalization.CultureInfo.InvariantCulture)));
+        http.Features.Set<IStatusCodeReExecuteFeature>(new StatusCodeReExecuteFeature { OriginalPath = path.Value!,
+            OriginalPathBase = http.Request.PathBase.Value!, OriginalQueryString = query.Value });
+        (http.Request.Path, http.Request.QueryString) = (framed ? $"/{CompanyOf(http)}/not-here" : "/error",
+            QueryString.Create("code", code.ToString(System.Globalization.CultureInfo.InvariantCulture)));
         http.SetEndpoint(null);
         http.Request.RouteValues = [];
         try

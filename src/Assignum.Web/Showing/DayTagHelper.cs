@@ -19,7 +19,8 @@ public sealed class DayTagHelper : TagHelper
         output.Attributes.SetAttribute("spellcheck", "false");
         output.Attributes.SetAttribute("maxlength", "20");
         if (!output.Attributes.ContainsName("placeholder"))
-            output.Attributes.SetAttribute("placeholder", Written.Now.DateTimeFormat.ShortDatePattern switch { "dd.MM.yyyy" => "dd.mm.yyyy", "d MMM yyyy" => "d mmm yyyy", _ => "yyyy-mm-dd" });
+            output.Attributes.SetAttribute("placeholder",
+                Written.Now.DateTimeFormat.ShortDatePattern switch { "dd.MM.yyyy" => "dd.mm.yyyy", "d MMM yyyy" => "d mmm yyyy", _ => "yyyy-mm-dd" });
         output.Attributes.SetAttribute("class", (output.Attributes["class"]?.Value + " day").Trim());
     }
 }

@@ -37,7 +37,8 @@ static class Show
     internal static string Field(DateOnly? day) => day?.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture) ?? "";
 
     /// <summary>The name of a field in words: "ValidFrom" as "Valid from".</summary>
-    internal static string Field(string name) => Title(string.Concat(name[(name.LastIndexOf('.') + 1)..].Select((c, i) => i > 0 && char.IsUpper(c) ? " " + char.ToLowerInvariant(c) : c.ToString())));
+    internal static string Field(string name) =>
+        Title(string.Concat(name[(name.LastIndexOf('.') + 1)..].Select((c, i) => i > 0 && char.IsUpper(c) ? " " + char.ToLowerInvariant(c) : c.ToString())));
 
     /// <summary>"always", "from 2026-01-01", "up to …", "… to …".</summary>
     internal static string Validity(DateOnly? from, DateOnly? to) => (from, to) switch
@@ -52,7 +53,8 @@ static class Show
     internal static string Count(long count, string one) => $"{count.ToString("N0", Written.Now)} {(count == 1 ? one : Many(one))}";
 
     /// <summary>"entries" for "entry".</summary>
-    static string Many(string one) => one.EndsWith('y') && one.Length > 1 && !"aeiou".Contains(one[^2], StringComparison.Ordinal) ? one[..^1] + "ies" : one + "s";
+    static string Many(string one) =>
+        one.EndsWith('y') && one.Length > 1 && !"aeiou".Contains(one[^2], StringComparison.Ordinal) ? one[..^1] + "ies" : one + "s";
 
     /// <summary>Name of a class on screens: "Cost of sales".</summary>
     internal static string Title(AccountClass value) => Title(value.Word());

@@ -12,7 +12,8 @@ static class Mend
     internal static TrailLinkTo? Of(CompanyPage page, LandingBook book, HeldReason reason) => reason.Cause switch
     {
         HeldCause.NoRule => new($"Add a rule for {reason.Purpose!.InWords}", RuleAddress(page, book, reason), InDrawer: true),
-        HeldCause.NoTaxRule when reason.TaxCode is { } code => new($"Give tax code {code} a rate", page.At($"tax/codes?handler=code&code={Uri.EscapeDataString(code)}"), InDrawer: true),
+        HeldCause.NoTaxRule when reason.TaxCode is { } code =>
+            new($"Give tax code {code} a rate", page.At($"tax/codes?handler=code&code={Uri.EscapeDataString(code)}"), InDrawer: true),
         HeldCause.NoTaxRule => new("Choose one in the tax grid", page.At("tax" + CellOf(reason))),
         HeldCause.AccountNotPostable or HeldCause.DimensionMissing or HeldCause.DimensionBarred or HeldCause.ManualBlocked when reason.Account is { } account =>
             new($"Look at account {account}", page.At($"chart?handler=account&number={Uri.EscapeDataString(account)}"), InDrawer: true),
@@ -38,6 +39,7 @@ static class Mend
     static string CellOf(HeldReason reason)
     {
         string? Code(Fact fact) => reason.Facts.FirstOrDefault(f => f.Fact == fact).Code;
-        return Code(Fact.PartyTaxGroup) is { } party && Code(Fact.ItemTaxGroup) is { } item ? $"?row={Uri.EscapeDataString(party)}&column={Uri.EscapeDataString(item)}" : "";
+        return Code(Fact.PartyTaxGroup) is { } party && Code(Fact.ItemTaxGroup) is { } item
+            ? $"?row={Uri.EscapeDataString(party)}&column={Uri.EscapeDataString(item)}" : "";
     }
 }

@@ -27,8 +27,10 @@ static class Places
             "assetGroups" => new($"Asset group {code}", page.At($"groups/asset?group={written}")),
             "itemTaxGroups" => new($"Item tax group {code}", page.At($"groups/item-tax?group={written}")),
             "partyTaxGroups" => new($"Party tax group {code}", page.At($"groups/party-tax?group={written}")),
-            "taxCodes" => new($"Tax code {code.Split('/')[0]}", page.At($"tax/codes?handler=code&code={Uri.EscapeDataString(code.Split('/')[0])}"), InDrawer: true),
-            "taxRules" when code.Split('/') is [var party, var item] => new("Where groups meet", page.At($"tax?row={Uri.EscapeDataString(party)}&column={Uri.EscapeDataString(item)}")),
+            "taxCodes" => new($"Tax code {code.Split('/')[0]}", page.At($"tax/codes?handler=code&code={Uri.EscapeDataString(code.Split('/')[0])}"),
+                InDrawer: true),
+            "taxRules" when code.Split('/') is [var party, var item] =>
+                new("Where groups meet", page.At($"tax?row={Uri.EscapeDataString(party)}&column={Uri.EscapeDataString(item)}")),
             "taxRules" => new("Where groups meet", page.At("tax")),
             "company" => new("Options", page.At("tax/codes?handler=options"), InDrawer: true),
             "ladders" when Purpose.Find(code) is { } purpose => new($"Ladder of {purpose.InWords}", page.At($"rules/{purpose.Name}/ladder")),

@@ -70,7 +70,8 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
             More =
             [
                 .. WhichGroupsMet(book, entry, line) is { } met ? [("Tax code", met, page.At("tax"))] : ((string, string, string?)[])[],
-                ("Edition", line.Edition.ToString(System.Globalization.CultureInfo.InvariantCulture), page.At($"editions/compare?from={line.Edition - 1}&to={line.Edition}")),
+                ("Edition", line.Edition.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                    page.At($"editions/compare?from={line.Edition - 1}&to={line.Edition}")),
                 ("Event", $"{entry.SourceId}, {entry.Type}", null),
                 ("Posted", $"{Show.Moment(entry.PostedAt)} by {entry.PostedBy ?? "a connected system"}", null),
             ],
@@ -108,7 +109,8 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
         AnsweredBy.Line => $"The line names its account, and {purpose.InWords} takes that.",
         AnsweredBy.Control => $"The document chooses this control account for the party.",
         AnsweredBy.Standing => "The amount stands on this account already, and leaves it.",
-        AnsweredBy.Ladder when rule is { When.Count: > 0 } => $"For {string.Join(" and ", Named(book, rule.When).Select(f => $"{f.Fact} {(f.Name.Length > 0 ? f.Name : f.Code)}"))}, {purpose.InWords} lands on {account}.",
+        AnsweredBy.Ladder when rule is { When.Count: > 0 } =>
+            $"For {string.Join(" and ", Named(book, rule.When).Select(f => $"{f.Fact} {(f.Name.Length > 0 ? f.Name : f.Code)}"))}, {purpose.InWords} lands on {account}.",
         AnsweredBy.Ladder => $"No closer rule answers, so {purpose.InWords} falls to the company default, {account}.",
         _ => "The line was given with the entry.",
     };
@@ -116,7 +118,8 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
     // The event as it was received says, landed again by its own edition, where its tax codes came from.
     static string? WhichGroupsMet(LandingBook book, EntryWhole entry, LedgerLine line)
     {
-        if (line.TaxCode is null || line.Purpose is "inventory" or "cost-of-sales" || new EventReader().Read(System.Text.Encoding.UTF8.GetBytes(entry.Received), 1).Event is not Document document)
+        if (line.TaxCode is null || line.Purpose is "inventory" or "cost-of-sales"
+            || new EventReader().Read(System.Text.Encoding.UTF8.GetBytes(entry.Received), 1).Event is not Document document)
             return null;
         Landing.Try(book.Compiled!, document, out var landed);
         return landed?.Totals is { } totals ? GroupsMet(totals, line.TaxCode) : null;
@@ -146,5 +149,6 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
     };
 
     static TrailLinkTo[] Links(CompanyPage page, Account account, Purpose purpose) =>
-        [new("All rules for " + purpose.InWords, page.At("rules/" + purpose.Name)), new("Every line on this account", page.At($"journal?account={Uri.EscapeDataString(account.Number)}"))];
+        [new("All rules for " + purpose.InWords, page.At("rules/" + purpose.Name)),
+            new("Every line on this account", page.At($"journal?account={Uri.EscapeDataString(account.Number)}"))];
 }

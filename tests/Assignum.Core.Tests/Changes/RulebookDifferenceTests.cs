@@ -18,7 +18,8 @@ public class RulebookDifferenceTests
 
         Assert.Equal(
         [
-            $"Rule for revenue, SEEDS → 4030 Sales of pots: account from 4010 Sales of seeds to 4030 Sales of pots.", "Rule for revenue, EXPORT → 4000 Sales is new.",
+            $"Rule for revenue, SEEDS → 4030 Sales of pots: account from 4010 Sales of seeds to 4030 Sales of pots.",
+                "Rule for revenue, EXPORT → 4000 Sales is new.",
             $"Rule for revenue, POTS → 4030 Sales of pots ends.",
         ], RulebookDifference.Between(Book.Nursery, after).Select(c => c.Sentence));
     }
@@ -38,6 +39,7 @@ public class RulebookDifferenceTests
         };
         after = after.WithLadder("gift-card", Rung.Default).WithOptions(new CompanyOptions { TaxTolerance = 1 });
 
-        Assert.Equal(["Options", "Account", "Item group", "Party", "Item", "Tax code", "Tax rule", "Ladder of gift card"], RulebookDifference.Between(Book.Nursery, after).Select(c => c.Subject));
+        Assert.Equal(["Options", "Account", "Item group", "Party", "Item", "Tax code", "Tax rule", "Ladder of gift card"],
+            RulebookDifference.Between(Book.Nursery, after).Select(c => c.Subject));
     }
 }

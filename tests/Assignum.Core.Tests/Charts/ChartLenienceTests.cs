@@ -31,7 +31,8 @@ public class ChartLenienceTests
         var plan = Plan(Unknown.LeftOut, Unknown.LeftOut);
 
         Assert.Equal(["8100 New", "8110 New", "8200 New"], Fates(plan));
-        Assert.Equal([(null, null, null), (null, null, null), (null, "S20", (string?)null)], plan.Rows.Select(r => (r.Account!.Parent, r.Account.TaxCode, r.Account.ItemTaxGroup)));
+        Assert.Equal([(null, null, null), (null, null, null), (null, "S20", (string?)null)],
+            plan.Rows.Select(r => (r.Account!.Parent, r.Account.TaxCode, r.Account.ItemTaxGroup)));
         Assert.Equal((0, 0), (plan.TaxCodes.Count, plan.ItemTaxGroups.Count));
     }
 
@@ -48,9 +49,11 @@ public class ChartLenienceTests
     [Fact]
     public void A_heading_can_never_be_picked_and_the_refusal_names_what_stands_below()
     {
-        Account[] accounts = [Book.Account("6", "Expenses", AccountClass.Expense) with { Kind = AccountKind.Heading }, Book.Account("61", "Rent", AccountClass.Expense) with { Parent = "6" }];
+        Account[] accounts = [Book.Account("6", "Expenses", AccountClass.Expense) with { Kind = AccountKind.Heading },
+            Book.Account("61", "Rent", AccountClass.Expense) with { Parent = "6" }];
 
-        Assert.Equal("Account 6 Expenses is a heading. Choose a posting account below it: 61.", AccountPick.One("6", accounts, Assignum.Core.Rulebooks.Purpose.Find("rounding")!).Fault);
+        Assert.Equal("Account 6 Expenses is a heading. Choose a posting account below it: 61.",
+            AccountPick.One("6", accounts, Assignum.Core.Rulebooks.Purpose.Find("rounding")!).Fault);
         Assert.Equal("61", AccountPick.One("rent", accounts, Assignum.Core.Rulebooks.Purpose.Find("rounding")!).Thing!.Number);
     }
 }

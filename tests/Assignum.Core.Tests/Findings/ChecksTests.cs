@@ -37,7 +37,8 @@ public class ChecksTests
         ["rule-redundant"] = b => b.With(Book.Rule("revenue", "4010", (Fact.Item, "SEED-01"))),
         ["family-mismatch"] = b => b.With(Book.Rule("inventory", "1300", (Fact.ItemGroup, "DELIVERY"))),
         ["tax-hole"] = b => b with { PartyTaxGroups = [.. b.PartyTaxGroups, new Group("NEW", "")] },
-        ["tax-rate-missing"] = b => b with { TaxCodes = [.. b.TaxCodes.Select(t => t with { Components = [.. t.Components.Select(c => c with { Rates = [.. c.Rates.Select(r => r with { From = new(2026, 6, 2) })] })] })] },
+        ["tax-rate-missing"] = b => b with { TaxCodes = [.. b.TaxCodes.Select(t =>
+            t with { Components = [.. t.Components.Select(c => c with { Rates = [.. c.Rates.Select(r => r with { From = new(2026, 6, 2) })] })] })] },
         ["tax-code-without-account"] = b => b.Without("input-tax"),
         ["tax-direction"] = b => (b with { TaxCodes = [.. b.TaxCodes, Book.Tax("P", 20) with { Direction = TaxDirection.Purchases }] }).WithAccount(Book.Account("4040", "Tools", AccountClass.Income) with { TaxCode = "P" }),
         ["account-tax-contradiction"] = b => (b with { TaxRules = [.. b.TaxRules, new TaxRule { ItemTaxGroup = "REDUCED", TaxCode = "R8" }] }).WithAccount(Book.Account("4040", "Tools", AccountClass.Income) with { ItemTaxGroup = "REDUCED", TaxCode = "S20" }),
@@ -81,8 +82,10 @@ public class ChecksTests
         var book = Broken[check](Sound);
         foreach (var finding in RulebookChecks.Check(book, Today).Where(f => f.Check == check))
         {
-            Assert.DoesNotContain(book.Rules, r => System.Text.RegularExpressions.Regex.IsMatch(finding.Message, $@"\b{System.Text.RegularExpressions.Regex.Escape(r.Id)}\b"));
-            Assert.DoesNotContain(Purpose.All.Where(p => p.Name.Contains('-', StringComparison.Ordinal)), p => finding.Message.Contains(p.Name, StringComparison.Ordinal));
+            Assert.DoesNotContain(book.Rules, r =>
+                System.Text.RegularExpressions.Regex.IsMatch(finding.Message, $@"\b{System.Text.RegularExpressions.Regex.Escape(r.Id)}\b"));
+            Assert.DoesNotContain(Purpose.All.Where(p => p.Name.Contains('-', StringComparison.Ordinal)), p =>
+                finding.Message.Contains(p.Name, StringComparison.Ordinal));
             Assert.DoesNotMatch("[a-z][A-Z]|\\w/\\d", finding.Message);
         }
     }
@@ -95,7 +98,8 @@ public class ChecksTests
 
         Assert.Contains(uncovered, f => f.Where == "purposes/revenue" && f.Message.StartsWith("Revenue has no rule yet, and ", StringComparison.Ordinal));
         Assert.All(uncovered.GroupBy(f => f.Where), purpose => Assert.Single(purpose));
-        Assert.DoesNotContain(RulebookChecks.Check(none with { Items = [], Parties = [], Projects = [], AssetGroups = [] }, Today), f => f.Check == "uncovered");
+        Assert.DoesNotContain(RulebookChecks.Check(none with { Items = [], Parties = [], Projects = [], AssetGroups = [] }, Today), f =>
+            f.Check == "uncovered");
     }
 
     [Theory]
@@ -103,19 +107,22 @@ public class ChecksTests
     [InlineData("Cost of sales, seeds", "Cost of sales: SEEDS", true)]
     [InlineData("Glass", "Glas", false)]
     public void Names_that_differ_in_spaces_signs_or_a_plural_are_nearly_the_same(string one, string other, bool alike) =>
-        Assert.Equal(alike, RulebookChecks.Check(Sound.WithAccount(Book.Account("6991", one, AccountClass.Expense)).WithAccount(Book.Account("6992", other, AccountClass.Expense)), Today).Any(f => f.Check == "near-duplicate-account"));
+        Assert.Equal(alike, RulebookChecks.Check(Sound.WithAccount(Book.Account("6991", one, AccountClass.Expense)).WithAccount(Book.Account("6992", other,
+            AccountClass.Expense)), Today).Any(f => f.Check == "near-duplicate-account"));
 
     [Fact]
     public void A_heading_is_mended_by_an_account_below_it()
     {
         var book = Broken["rule-account-not-postable"](Sound.WithAccount(Book.Account("6001", "Rent", AccountClass.Expense) with { Parent = "6" }));
 
-        Assert.EndsWith("Choose a posting account below it: 6001.", RulebookChecks.Check(book, Today).Single(f => f.Check == "rule-account-not-postable").Message, StringComparison.Ordinal);
+        Assert.EndsWith("Choose a posting account below it: 6001.",
+            RulebookChecks.Check(book, Today).Single(f => f.Check == "rule-account-not-postable").Message, StringComparison.Ordinal);
     }
 
     [Fact]
     public void A_rulebook_with_an_error_says_only_its_errors() =>
-        Assert.All(RulebookChecks.Check(Broken["unknown-account"](Sound with { ItemGroups = [.. Sound.ItemGroups, new Group("NEW", "")] }), Today), f => Assert.Equal(Severity.Error, f.Severity));
+        Assert.All(RulebookChecks.Check(Broken["unknown-account"](Sound with { ItemGroups = [.. Sound.ItemGroups, new Group("NEW", "")] }), Today), f =>
+            Assert.Equal(Severity.Error, f.Severity));
 
     [Fact]
     public void A_rule_that_is_typed_is_held_against_the_rulebook_without_the_one_it_replaces()

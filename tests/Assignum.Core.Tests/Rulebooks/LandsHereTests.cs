@@ -18,7 +18,8 @@ public class LandsHereTests
         select new Rule
         {
             Id = "", Purpose = Purpose.Revenue, Account = Accounts[account],
-            When = [.. Ladder[rung].Facts.Select(f => new FactValue(f, f == Fact.Item ? Items[code] : f == Fact.ItemGroup ? ItemGroups[code % 2] : PartyGroups[party]))],
+            When = [.. Ladder[rung].Facts.Select(f =>
+                new FactValue(f, f == Fact.Item ? Items[code] : f == Fact.ItemGroup ? ItemGroups[code % 2] : PartyGroups[party]))],
         };
 
     static readonly Gen<Rulebook> AnyBook =
@@ -27,7 +28,8 @@ public class LandsHereTests
         select (Book.Nursery with
         {
             Accounts = [.. Accounts.Select(a => Book.Account(a, "Account " + a, Assignum.Core.Charts.AccountClass.Income))],
-            Items = [.. Items.Select((code, i) => new Item { Code = code, Name = "Item " + code, Kind = ItemKind.Stock, Group = groups[i] < 0 ? null : ItemGroups[groups[i]] })],
+            Items = [.. Items.Select((code, i) =>
+                new Item { Code = code, Name = "Item " + code, Kind = ItemKind.Stock, Group = groups[i] < 0 ? null : ItemGroups[groups[i]] })],
             ItemGroups = [.. ItemGroups.Select(g => new Group(g, ""))], PartyGroups = [.. PartyGroups.Select(g => new Group(g, ""))], Parties = [],
             Rules = [.. rules.DistinctBy(r => r.Key).Select((r, i) => r with { Id = "r" + i })],
         }).WithLadder("revenue", Ladder);
@@ -39,10 +41,12 @@ public class LandsHereTests
         foreach (var account in book.Accounts)
             foreach (var here in LandsHere.Of(compiled, account, Book.Day))
             {
-                var concerned = book.Items.Where(i => here.Rule.When.All(w => w.Fact switch { Fact.Item => w.Code == i.Code, Fact.ItemGroup => w.Code == i.Group, _ => true })).ToList();
+                var concerned = book.Items.Where(i =>
+                    here.Rule.When.All(w => w.Fact switch { Fact.Item => w.Code == i.Code, Fact.ItemGroup => w.Code == i.Group, _ => true })).ToList();
                 var answers = concerned.ToDictionary(i => i.Code, i => Slowly(book, i, here.Rule.When.FirstOrDefault(w => w.Fact == Fact.PartyGroup).Code));
                 Assert.Equal(concerned.Where(i => answers[i.Code] == here.Rule).Select(i => i.Code), here.Members.Select(m => m.Code));
-                Assert.Equal(concerned.Where(i => answers[i.Code] != here.Rule).Select(i => (i.Code, answers[i.Code]?.Account)), here.Elsewhere.Select(e => (e.Code, e.Account)));
+                Assert.Equal(concerned.Where(i => answers[i.Code] != here.Rule).Select(i => (i.Code, answers[i.Code]?.Account)),
+                    here.Elsewhere.Select(e => (e.Code, e.Account)));
             }
         Assert.Equal(book.Rules.Count, book.Accounts.Sum(a => LandsHere.Of(compiled, a, Book.Day).Count));
     }, iter: 500);
@@ -51,7 +55,8 @@ public class LandsHereTests
     {
         foreach (var rung in Ladder)
             foreach (var rule in book.Rules)
-                if (rule.Rung.Equals(rung) && rule.When.All(w => w.Code == (w.Fact switch { Fact.Item => item.Code, Fact.ItemGroup => item.Group, _ => partyGroup })))
+                if (rule.Rung.Equals(rung) && rule.When.All(w =>
+                    w.Code == (w.Fact switch { Fact.Item => item.Code, Fact.ItemGroup => item.Group, _ => partyGroup })))
                     return rule;
         return null;
     }

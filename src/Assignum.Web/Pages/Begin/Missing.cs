@@ -31,15 +31,23 @@ static class Missing
         var withoutRule = First.Where(p => !book.Rules.Any(r => r.Purpose == p)).ToList();
         return
         [
-            new("Chart", posting > 0, posting > 0 ? Showing.Show.Count(posting, "posting account") : "No account yet. Start from a template, a file or another company.", posting > 0 ? "chart" : "chart/start", "Start the chart"),
-            new("Groups", book.ItemGroups.Count > 0 && book.PartyGroups.Count > 0, Counted(book.ItemGroups.Count, "item group", book.PartyGroups.Count, "party group"), book.ItemGroups.Count == 0 ? "groups/item" : "groups/party", "Add groups"),
+            new("Chart", posting > 0, posting > 0 ? Showing.Show.Count(posting, "posting account")
+                : "No account yet. Start from a template, a file or another company.", posting > 0 ? "chart" : "chart/start", "Start the chart"),
+            new("Groups", book.ItemGroups.Count > 0 && book.PartyGroups.Count > 0,
+                Counted(book.ItemGroups.Count, "item group", book.PartyGroups.Count, "party group"), book.ItemGroups.Count == 0 ? "groups/item"
+                : "groups/party", "Add groups"),
             new("Items and customers", book.Items.Count > 0 && customers > 0 && groupless == 0,
-                Counted(book.Items.Count, "item", customers, "customer") + (groupless > 0 ? $"; {groupless} in no group" : ""), book.Items.Count == 0 ? "groups/item" : "groups/party", "Add them"),
-            new("Tax", book.TaxCodes.Count > 0 && book.TaxRules.Count > 0, book.TaxCodes.Count == 0 ? "No tax code yet." : book.TaxRules.Count == 0 ? "No tax code is set where groups meet." : $"{Showing.Show.Count(book.TaxCodes.Count, "tax code")}, set in {Showing.Show.Count(book.TaxRules.Count, "place")}",
+                Counted(book.Items.Count, "item", customers, "customer") + (groupless > 0 ? $"; {groupless} in no group" : ""), book.Items.Count == 0
+                    ? "groups/item" : "groups/party", "Add them"),
+            new("Tax", book.TaxCodes.Count > 0 && book.TaxRules.Count > 0, book.TaxCodes.Count == 0 ? "No tax code yet." : book.TaxRules.Count == 0
+                ? "No tax code is set where groups meet."
+                : $"{Showing.Show.Count(book.TaxCodes.Count, "tax code")}, set in {Showing.Show.Count(book.TaxRules.Count, "place")}",
                 book.TaxCodes.Count == 0 ? "tax/codes" : "tax", "Set tax"),
-            new("Rules", withoutRule.Count == 0, withoutRule.Count == 0 ? $"{Showing.Show.Count(book.Rules.Count, "rule")}" : $"No rule yet for {string.Join(", ", withoutRule.Select(p => p.InWords))}. A company default for each is enough to begin.",
+            new("Rules", withoutRule.Count == 0, withoutRule.Count == 0 ? $"{Showing.Show.Count(book.Rules.Count, "rule")}"
+                : $"No rule yet for {string.Join(", ", withoutRule.Select(p => p.InWords))}. A company default for each is enough to begin.",
                 $"rules/{(withoutRule.Count > 0 ? withoutRule[0] : Purpose.Revenue).Name}", "Add rules"),
-            new("Release", released, released ? $"Edition {state.Edition} is in force" : $"No rule is released yet; draft {state.Draft} has {Showing.Show.Count(changes, "change")}.", "editions", "Look at the draft"),
+            new("Release", released, released ? $"Edition {state.Edition} is in force"
+                : $"No rule is released yet; draft {state.Draft} has {Showing.Show.Count(changes, "change")}.", "editions", "Look at the draft"),
         ];
     }
 

@@ -42,7 +42,8 @@ sealed class ChartImportWork(UploadStore uploads, ChartImportStore imports) : IJ
         var sheet = read.Sheets.First(s => Core.Fold.Same(s.Name, mapping.Sheet));
         var rows = ChartSheet.Rows(sheet, mapping);
         await tell(0, rows.Count, "Looking at the rows");
-        var done = await imports.Import(job.Company, job.User, chart => ChartImport.Plan(rows, chart, mapping.Placing, mapping.KindsGiven, mapping.Lenience), asked.WholeOrNothing,
+        var done = await imports.Import(job.Company, job.User, chart => ChartImport.Plan(rows, chart, mapping.Placing, mapping.KindsGiven, mapping.Lenience),
+            asked.WholeOrNothing,
             (written, total) => tell(written, total, "Writing the accounts"), stop);
         if (done.Refusal is { } refusal)
             return new(JobState.Refused, refusal.Message);

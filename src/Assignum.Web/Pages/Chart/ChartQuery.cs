@@ -24,7 +24,8 @@ public sealed class ChartQuery
 
     /// <summary>Views of the chart, by the word in the address.</summary>
     public static IReadOnlyList<(string Word, string Title)> Views { get; } =
-        [("", "All"), ("used", "in use by rules"), ("unruled", "used by no rule"), ("control", "control accounts"), ("untaxed", "without tax setting"), ("ungrouped", "without group account"), ("unposted", "never posted"), ("inactive", "inactive"), ("wrong", "wrong-side balance")];
+        [("", "All"), ("used", "in use by rules"), ("unruled", "used by no rule"), ("control", "control accounts"), ("untaxed", "without tax setting"),
+            ("ungrouped", "without group account"), ("unposted", "never posted"), ("inactive", "inactive"), ("wrong", "wrong-side balance")];
 
     /// <summary>What number or name must have in it.</summary>
     [FromQuery(Name = "q")] public string? Filter { get; set; }

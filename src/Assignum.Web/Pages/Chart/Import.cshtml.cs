@@ -177,7 +177,8 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
         (Source, Shows, Whole) = (kept, show, sent.GetValueOrDefault("whole") == "true");
         Mapping = MappingForm.IsSent(sent.Keys) ? MappingForm.Read(Sheets.Sheets, sent) : await Proposed();
         Sheet = Sheets.Sheets.First(s => s.Name == Mapping.Sheet);
-        Plan = ChartImport.Plan(ChartSheet.Rows(Sheet, Mapping), await charts.Of(Company.Id, Draft, Stop), Mapping.Placing, Mapping.KindsGiven, Mapping.Lenience);
+        Plan = ChartImport.Plan(ChartSheet.Rows(Sheet, Mapping), await charts.Of(Company.Id, Draft, Stop), Mapping.Placing, Mapping.KindsGiven,
+            Mapping.Lenience);
         Shown = [.. Plan.Rows.Where(r => string.IsNullOrEmpty(show) || show == Words<ChartRowFate>.Of(r.Fate)).OrderBy(r => r.Fate == ChartRowFate.Refused ? 0 : 1).Take(MostShown)];
         return null;
     }

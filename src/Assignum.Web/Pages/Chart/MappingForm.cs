@@ -23,7 +23,8 @@ static class MappingForm
             return MappingProposal.For(sheet);
         if (header.ToString(CultureInfo.InvariantCulture) != sent.GetValueOrDefault("header-was", sent.GetValueOrDefault("header", "")))
             return MappingProposal.For(sheet, header);
-        var mapping = new ChartMapping { Sheet = sheet.Name, HeaderLine = header, Placing = sent.GetValueOrDefault("placing") == "number" ? Placing.ByNumber : Placing.ByColumn, Classes = Codes(ClassCode), Kinds = Codes(KindCode),
+        var mapping = new ChartMapping { Sheet = sheet.Name, HeaderLine = header, Placing = sent.GetValueOrDefault("placing") == "number" ? Placing.ByNumber
+            : Placing.ByColumn, Classes = Codes(ClassCode), Kinds = Codes(KindCode),
             Values = ChartMapping.FieldsOfValues.Keys.ToDictionary(f => f, f => (IReadOnlyDictionary<string, string>)Codes(f + "."))
                 .Where(v => v.Value.Count > 0).ToDictionary(),
             Lenience = new(Chosen("unknown-tax"), Chosen("unknown-parents")),
@@ -45,7 +46,9 @@ static class MappingForm
         return mapping with
         {
             Classes = proposed.Classes.Where(c => mapping.Classes.ContainsKey(c.Key) || !sent.ContainsKey(ClassCode + c.Key)).ToDictionary(),
-            Values = proposed.Values.ToDictionary(v => v.Key, v => (IReadOnlyDictionary<string, string>)v.Value.Where(c => mapping.MeaningsOf(v.Key).ContainsKey(c.Key) || !sent.ContainsKey($"{v.Key}.{c.Key}")).ToDictionary()),
+            Values = proposed.Values.ToDictionary(v => v.Key, v =>
+                (IReadOnlyDictionary<string, string>)v.Value.Where(c => mapping.MeaningsOf(v.Key).ContainsKey(c.Key)
+                || !sent.ContainsKey($"{v.Key}.{c.Key}")).ToDictionary()),
             Kinds = proposed.Kinds.Where(c => mapping.Kinds.ContainsKey(c.Key) || !sent.ContainsKey(KindCode + c.Key)).ToDictionary(),
         };
     }

@@ -9,7 +9,8 @@ using Assignum.Storage.Settings;
 namespace Assignum.Web.Pages.Chart;
 
 /// <summary>Gathers what the panel of an account shows.</summary>
-public sealed class PanelMaker(ChartStore charts, BalanceStore balances, EditionStore editions, DimensionStore dimensions, CompanyStore companies, RulebookCache books, TimeProvider clock)
+public sealed class PanelMaker(ChartStore charts, BalanceStore balances, EditionStore editions, DimensionStore dimensions, CompanyStore companies,
+    RulebookCache books, TimeProvider clock)
 {
     const int MostLines = 5;
 

@@ -70,7 +70,8 @@ public sealed class IndexModel(AcceptedFindings accepted, TimeProvider clock) : 
             return Done("This finding is gone already.", At("checks"));
         var refusal = until is not { } day ? new Refusal("until", "Choose the last day on which it may stay as it is.")
             : await accepted.Accept(Company.Id, UserId, line.Finding, reason ?? "", day, Today, Stop);
-        return refusal is null ? Done($"Accepted until {Show.Day(until!.Value)}: {line.Finding.Message}", At("checks")) : Drawer("_Accept", new AcceptPanel(this, line, reason, until, refusal));
+        return refusal is null ? Done($"Accepted until {Show.Day(until!.Value)}: {line.Finding.Message}", At("checks"))
+            : Drawer("_Accept", new AcceptPanel(this, line, reason, until, refusal));
     }
 
     /// <summary>Ends an acceptance.</summary>
@@ -82,7 +83,8 @@ public sealed class IndexModel(AcceptedFindings accepted, TimeProvider clock) : 
     {
         All = Lines(this, await accepted.Of(Company.Id, Stop), Today);
         var sought = new Sought(Filter);
-        Fitting = [.. All.Where(l => (View == "accepted") == (l.Accepted is not null) && (string.IsNullOrEmpty(Severity) || Words<Severity>.Of(l.Finding.Severity) == Severity) && sought.In(l.Finding.Message))];
+        Fitting = [.. All.Where(l => (View == "accepted") == (l.Accepted is not null)
+            && (string.IsNullOrEmpty(Severity) || Words<Severity>.Of(l.Finding.Severity) == Severity) && sought.In(l.Finding.Message))];
         Shown = [.. Fitting.Take(AtMost(Most))];
     }
 
@@ -92,6 +94,7 @@ public sealed class IndexModel(AcceptedFindings accepted, TimeProvider clock) : 
         var running = acceptances.Where(a => a.Until >= today).DistinctBy(a => a.Key).ToDictionary(a => a.Key, StringComparer.Ordinal);
         var released = page.Books.Released.FindingsOn(today).Select(AcceptedFindings.KeyOf).ToHashSet(StringComparer.Ordinal);
         return [.. page.Books.Draft.FindingsOn(today).OrderBy(f => f.Severity).Select(f => (Finding: f, Key: AcceptedFindings.KeyOf(f)))
-            .Select(f => new FindingLine(f.Finding, Places.Of(page, f.Finding.Where), f.Finding.Severity == Core.Findings.Severity.Error ? null : running.GetValueOrDefault(f.Key), released.Contains(f.Key)))];
+            .Select(f => new FindingLine(f.Finding, Places.Of(page, f.Finding.Where), f.Finding.Severity == Core.Findings.Severity.Error ? null
+                : running.GetValueOrDefault(f.Key), released.Contains(f.Key)))];
     }
 }

@@ -49,11 +49,13 @@ public sealed class CompareModel(EditionStore editions, RulebookCache cache, Tim
         : NotFound();
 
     /// <summary>"Edition 7", "Draft 8", "before the first".</summary>
-    public string NameOf(int edition) => edition == 0 && All.All(e => e.Number != 0) ? "Nothing" : edition == Books.State.Draft ? $"Draft {edition}" : $"Edition {edition}";
+    public string NameOf(int edition) =>
+        edition == 0 && All.All(e => e.Number != 0) ? "Nothing" : edition == Books.State.Draft ? $"Draft {edition}" : $"Edition {edition}";
 
     /// <summary>"Edition 7, 2026-11-03, spring prices", to choose by.</summary>
     public string LongNameOf(EditionRow edition) =>
-        string.Join(", ", new[] { NameOf(edition.Number), edition.ReleasedAt is { } at ? Showing.Show.Day(at) : null, edition.Note.Length > LongestNote ? edition.Note[..LongestNote] + "…" : edition.Note }.Where(p => !string.IsNullOrEmpty(p)));
+        string.Join(", ", new[] { NameOf(edition.Number), edition.ReleasedAt is { } at ? Showing.Show.Day(at) : null, edition.Note.Length > LongestNote
+            ? edition.Note[..LongestNote] + "…" : edition.Note }.Where(p => !string.IsNullOrEmpty(p)));
 
     /// <summary>The edition that was in force at the end of last month; 0 where there was none yet.</summary>
     public int EndOfLastMonth

@@ -114,12 +114,14 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts, Accepte
     /// <summary>Takes all changes back.</summary>
     [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostDiscardAsync(long stamp) =>
-        await drafts.Discard(Company.Id, UserId, stamp, Stop) is { } refusal ? await Refuse(refusal.Message) : Done($"Draft {Books.State.Draft} is the same as edition {Books.State.Edition} again.", At("editions"));
+        await drafts.Discard(Company.Id, UserId, stamp, Stop) is { } refusal ? await Refuse(refusal.Message)
+            : Done($"Draft {Books.State.Draft} is the same as edition {Books.State.Edition} again.", At("editions"));
 
     /// <summary>Brings an earlier edition back as the draft.</summary>
     [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostBackAsync(int edition) =>
-        await drafts.BringBack(Company.Id, UserId, edition, Stop) is { } refusal ? await Refuse(refusal.Message) : Done($"Draft {Books.State.Draft} is as edition {edition} was. Look at the changes, then release them.", At("editions"));
+        await drafts.BringBack(Company.Id, UserId, edition, Stop) is { } refusal ? await Refuse(refusal.Message)
+            : Done($"Draft {Books.State.Draft} is as edition {edition} was. Look at the changes, then release them.", At("editions"));
 
     /// <summary>Whether four eyes keep the one who looks from releasing a change.</summary>
     public bool IsOwn(SettingChange change) => Company.FourEyes && Authors.GetValueOrDefault(change.Where)?.WasInHandOf(UserId) == true;
@@ -129,7 +131,8 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts, Accepte
 
     /// <summary>Where a change is looked at.</summary>
     public string? AddressOf(SettingChange change) =>
-        change.Purpose is { } purpose ? At($"rules/{purpose.Name}{(change.Where.StartsWith("ladders/", StringComparison.Ordinal) ? "/ladder" : "/list")}") : Trails.Places.Of(this, change.Where)?.Address;
+        change.Purpose is { } purpose ? At($"rules/{purpose.Name}{(change.Where.StartsWith("ladders/", StringComparison.Ordinal) ? "/ladder" : "/list")}")
+            : Trails.Places.Of(this, change.Where)?.Address;
 
     async Task<IActionResult> Refuse(string fault)
     {

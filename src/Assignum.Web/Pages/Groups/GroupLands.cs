@@ -24,7 +24,8 @@ static class GroupLands
         return [.. Purpose.All.Where(p => Asks(book.Book, p, fact) && (rules[p].Any() || CanMeet(book.Book, family, group, p))).Select(p =>
         {
             var lands = Whereabouts.Of(book, p, facts, date);
-            return new GroupLanding(lands, lands.Rung?.Facts.Contains(fact) == true, [.. rules[p].Where(r => r.When.Count > 1 && !Fold.Same(r.Account, lands.Account?.Number))],
+            return new GroupLanding(lands, lands.Rung?.Facts.Contains(fact) == true,
+                [.. rules[p].Where(r => r.When.Count > 1 && !Fold.Same(r.Account, lands.Account?.Number))],
                 rules[p].FirstOrDefault(r => r.When.Count == 1), book.Book.LadderOf(p).Any(r => r.Facts is [var only] && only == fact));
         })];
     }

@@ -75,7 +75,8 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
     [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostLandsAsync(string? family, string[] purpose, string[] account, string[] own, string[] seen)
     {
-        if (!Lay(family) || Chosen is not { } group || Family.IsTax || account.Length != purpose.Length || own.Length != purpose.Length || seen.Length != purpose.Length)
+        if (!Lay(family) || Chosen is not { } group || Family.IsTax || account.Length != purpose.Length || own.Length != purpose.Length
+            || seen.Length != purpose.Length)
             return NotFound();
         var fact = new FactValue(GroupFamilies.FactOf(Family.Name), group.Code);
         TypedLands = purpose.Zip(account).Where(p => p.First is not null).DistinctBy(p => p.First).ToDictionary(p => p.First, p => p.Second ?? "");
@@ -99,7 +100,9 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
         if (faults.Count == 0 && edits.Count > 0 && await sheet.Take(Company.Id, UserId, Family.Member, [], edits, Today, Stop) is { } refusal)
             faults.Add(refusal.Message);
         if (faults.Count == 0)
-            return Done(edits.Count == 0 ? "Nothing was changed: every account is as it was." : $"{Show.Count(edits.Count, "purpose")} of {group.Code} changed in draft {Books.State.Draft}. {string.Join(" ", warnings)}".TrimEnd(), AtGroup(group.Code) + "&view=lands");
+            return Done(edits.Count == 0 ? "Nothing was changed: every account is as it was."
+                : $"{Show.Count(edits.Count, "purpose")} of {group.Code} changed in draft {Books.State.Draft}. {string.Join(" ", warnings)}".TrimEnd(),
+                AtGroup(group.Code) + "&view=lands");
         (Fault, View, Response.StatusCode) = ("Nothing was changed. " + string.Join(" ", faults), "lands", StatusCodes.Status400BadRequest);
         return Page();
     }
@@ -148,9 +151,12 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
             return NotFound();
         var taxGroup = GroupForm.Text(form.TaxGroup);
         var refusal = change ? await groups.ChangeGroup(Company.Id, UserId, Family.Name, form.Code ?? "", form.Name ?? "", taxGroup, Stop, form.Seen ?? "")
-            : await groups.AddGroup(Company.Id, UserId, Family.Name, new Group(form.Code?.Trim() ?? "", form.Name?.Trim() ?? "", taxGroup), Stop, GroupForm.Text(form.CopyOf));
+            : await groups.AddGroup(Company.Id, UserId, Family.Name, new Group(form.Code?.Trim() ?? "", form.Name?.Trim() ?? "", taxGroup), Stop,
+                GroupForm.Text(form.CopyOf));
         return refusal is null
-            ? Done(change ? $"Group {form.Code} is changed: its name at once, its tax group in draft {Books.State.Draft}." : $"Group {form.Code} is in draft {Books.State.Draft}{(GroupForm.Text(form.CopyOf) is { } copied ? $", with all rules of {copied}" : "")}.", AtGroup(form.Code!) + (GroupForm.Text(form.CopyOf) is null || Family.IsTax ? "" : "&view=lands"))
+            ? Done(change ? $"Group {form.Code} is changed: its name at once, its tax group in draft {Books.State.Draft}."
+                : $"Group {form.Code} is in draft {Books.State.Draft}{(GroupForm.Text(form.CopyOf) is { } copied ? $", with all rules of {copied}" : "")}.",
+                AtGroup(form.Code!) + (GroupForm.Text(form.CopyOf) is null || Family.IsTax ? "" : "&view=lands"))
             : Drawer("_Group", Panel(form, change, refusal));
     }
 
@@ -220,7 +226,8 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
     async Task<string> StandsElsewhere(IEnumerable<string> items, string group)
     {
         var left = Family.Name == "item" ? await stock.Of(Company.Id, Books.Draft, items.Select(i => (i, group)), Today, Stop) : [];
-        return left.Count switch { 0 => "", 1 => " " + left[0], var count => $" Of {count} items the stock stands on other accounts than the group's, first: {left[0]}" };
+        return left.Count switch { 0 => "", 1 => " " + left[0], var count =>
+            $" Of {count} items the stock stands on other accounts than the group's, first: {left[0]}" };
     }
 
     string AtGroup(string code) => At($"groups/{Family.Name}?group={Uri.EscapeDataString(code.Trim())}");
@@ -274,7 +281,8 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
         if (GroupFamily.All.FirstOrDefault(f => f.Name == (name ?? "item")) is not { } family)
             return false;
         Family = family;
-        var (counts, fitting, sought, group) = (new Dictionary<string, int>(StringComparer.Ordinal), new List<MemberLine>(), new Sought(Filter), Group is null ? null : Fold.Of(Group));
+        var (counts, fitting, sought, group) = (new Dictionary<string, int>(StringComparer.Ordinal), new List<MemberLine>(), new Sought(Filter), Group is null
+            ? null : Fold.Of(Group));
         foreach (var member in Family.MembersOf(Draft.Book))
         {
             Members++;

@@ -71,9 +71,11 @@ sealed class MemberSheetWork(UploadStore uploads, RulebookCache cache, MemberShe
                 return new(JobState.Refused, refusal.Message);
             await uploads.Forget(job.Company, asked.Upload, stop);
         }
-        var left = asked.Family == "item" ? await stock.Of(job.Company, books.Draft, plan.Members.Where(m => m.Group is not null).Select(m => (m.Code, m.Group!)), date, stop) : [];
+        var left = asked.Family == "item"
+            ? await stock.Of(job.Company, books.Draft, plan.Members.Where(m => m.Group is not null).Select(m => (m.Code, m.Group!)), date, stop) : [];
         var seen = new MemberSheetSeen(asked.Family, asked.Upload, kept.Name, asked.Take, plan.Rows, plan.Members.Count(m => m.Group is not null), plan.Members.Count(m => m.Group is null), plan.Rules.Count(r => r.Account is not null), plan.Rules.Count(r => r.Account is null),
-            plan.Refused.Count, [.. Sentences(plan).Take(MostShown)], [.. plan.Refused.Take(MostShown)], plan.Refused.Count == 0 ? null : await KeepRefused(job, kept, plan, stop)) { Added = plan.Added.Count, Warnings = [.. plan.Warnings.Concat(left).Take(MostShown)] };
+            plan.Refused.Count, [.. Sentences(plan).Take(MostShown)], [.. plan.Refused.Take(MostShown)], plan.Refused.Count == 0 ? null
+                : await KeepRefused(job, kept, plan, stop)) { Added = plan.Added.Count, Warnings = [.. plan.Warnings.Concat(left).Take(MostShown)] };
         return new(JobState.Done, asked.Take ? $"{Show.Count(seen.Changes, "change")} of {kept.Name} {(seen.Changes == 1 ? "is" : "are")} in draft {books.State.Draft}." : $"{kept.Name} was looked at.", JsonSerializer.Serialize(seen));
     }
 
@@ -82,7 +84,8 @@ sealed class MemberSheetWork(UploadStore uploads, RulebookCache cache, MemberShe
         var fact = family == "item" ? Fact.Item : Fact.Party;
         var members = plan.Members.Select(m => new MemberChange(m.Code) { Group = m.Group, TaxGroup = m.TaxGroup, ItemKind = family == "item" ? m.Kind : null, Role = family == "party" ? m.Kind : null }).ToList();
         var rules = plan.Rules.GroupBy(r => r.Purpose).Select(g => (g.Key, (IReadOnlyList<CellEdit>)[.. g.Select(r => new CellEdit([new(fact, r.Code)], r.Account, r.Was?.Id, r.Was?.Account))])).ToList();
-        return store.Take(job.Company, job.User, family, members, rules, date, stop, [.. plan.Added.Select(m => new NewMember(m.Code, m.Name, m.Kind, m.Group, m.TaxGroup))]);
+        return store.Take(job.Company, job.User, family, members, rules, date, stop,
+            [.. plan.Added.Select(m => new NewMember(m.Code, m.Name, m.Kind, m.Group, m.TaxGroup))]);
     }
 
     Task<Guid> KeepRefused(ClaimedJob job, Upload kept, MemberPlan plan, CancellationToken stop)

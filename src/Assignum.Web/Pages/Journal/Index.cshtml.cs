@@ -88,8 +88,10 @@ public sealed class IndexModel(JournalStore journal) : CompanyPage
         if (Filter() is not { } filter)
             return Redirect(Address());
         var entries = await journal.Page(Company.Id, filter, null, MostExported, Stop);
-        return Export(new Table("Journal", ["entry", "date", "event", "document", "connection", "party", "name", "text", "total", OfLines ? "matching" : "takes back"],
-            entries.Select(e => (IReadOnlyList<object?>)[e.Number, e.Date, e.Type, e.DocumentNumber ?? e.EventId, e.Connection, e.PartyCode ?? "", e.PartyName ?? "", e.Text, e.Total,
+        return Export(new Table("Journal",
+            ["entry", "date", "event", "document", "connection", "party", "name", "text", "total", OfLines ? "matching" : "takes back"],
+            entries.Select(e => (IReadOnlyList<object?>)[e.Number, e.Date, e.Type, e.DocumentNumber ?? e.EventId, e.Connection, e.PartyCode ?? "", e.PartyName
+                ?? "", e.Text, e.Total,
                 OfLines ? e.Matching : e.Reverses is not null])), "journal", kind);
     }
 
@@ -104,7 +106,8 @@ public sealed class IndexModel(JournalStore journal) : CompanyPage
 
     Dictionary<string, string?> Filters => new()
     {
-        ["account"] = TypedAccount, ["purpose"] = Purpose, ["party"] = Party, ["event"] = Type, ["document"] = Document, ["amount"] = Amount, ["from"] = Show.Field(From), ["to"] = Show.Field(To),
+        ["account"] = TypedAccount, ["purpose"] = Purpose, ["party"] = Party, ["event"] = Type, ["document"] = Document, ["amount"] = Amount,
+            ["from"] = Show.Field(From), ["to"] = Show.Field(To),
         ["rule"] = Rule?.ToString(System.Globalization.CultureInfo.InvariantCulture), ["connection"] = Connection,
     };
 
@@ -119,7 +122,9 @@ public sealed class IndexModel(JournalStore journal) : CompanyPage
             (amount, unread) = Written.Now.TryNumber(Amount, out var number) ? (number, (string?)null) : ((decimal?)null, Sending.Typed.NotANumber(Amount));
         Faults = [.. new[] { account.Fault, party.Fault, unread, From > To ? "The first date lies after the last. Swap them." : null }.OfType<string>()];
         Account = account.Thing;
-        return Faults.Count > 0 ? null : new JournalFilter(Draft.Labels.Account(account.Thing?.Number), Empty(Purpose), Draft.Labels.IdOf("party", party.Thing?.Code), From, To, Rule, Empty(Connection),
+        return Faults.Count > 0 ? null
+            : new JournalFilter(Draft.Labels.Account(account.Thing?.Number), Empty(Purpose), Draft.Labels.IdOf("party", party.Thing?.Code), From, To, Rule,
+            Empty(Connection),
             Empty(Type), Empty(Document), amount);
     }
 

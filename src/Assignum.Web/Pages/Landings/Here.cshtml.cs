@@ -27,7 +27,9 @@ public sealed class HereModel(TimeProvider clock) : DatedPage(clock)
     public IActionResult OnGetExport(string number, string? kind) => Lay(number)
         ? Export(new Table("Lands here", ["account", "purpose", "rule", "code", "name", "lands on"], Rules.SelectMany(r => r.Members
             .Select(m => (IReadOnlyList<object?>)[Account.Number, r.Rule.Purpose.Name, r.Rule.InWords, m.Code, m.Name, Account.Number])
-            .Concat(r.Elsewhere.Select(e => (IReadOnlyList<object?>)[Account.Number, r.Rule.Purpose.Name, r.Rule.InWords, e.Code, e.Name, e.Account ?? "held"])))), $"lands-on-{Account.Number}", kind)
+            .Concat(r.Elsewhere.Select(e =>
+                (IReadOnlyList<object?>)[Account.Number, r.Rule.Purpose.Name, r.Rule.InWords, e.Code, e.Name, e.Account ?? "held"])))),
+                $"lands-on-{Account.Number}", kind)
         : NotFound();
 
     bool Lay(string number)

@@ -13,7 +13,8 @@ namespace Assignum.Web.Pages.Rules;
 
 /// <summary>Copies defaults and group rules into a purpose: from another purpose, from one group to another, or from another company.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class CopyModel(MemberSheetStore rules, CompanyStore companies, RulebookCache cache, Coverages coverages, TimeProvider clock) : PurposePage(coverages, clock)
+public sealed class CopyModel(MemberSheetStore rules, CompanyStore companies, RulebookCache cache, Coverages coverages, TimeProvider clock)
+    : PurposePage(coverages, clock)
 {
     static readonly string[] Families = ["item", "party", "project", "asset"];
 
@@ -52,7 +53,9 @@ public sealed class CopyModel(MemberSheetStore rules, CompanyStore companies, Ru
         if (!await LayCopy(purpose) || Copied is null)
             return NotFound();
         var edits = chosen.Where(c => c >= 0 && c < Copied.Count).Distinct().Select(c => Copied[c]).Where(c => c.Rule.Fault is null && !c.Rule.Same)
-            .GroupBy(c => c.Purpose).Select(g => (g.Key, (IReadOnlyList<CellEdit>)[.. g.Select(c => new CellEdit(c.Rule.When, c.Rule.Account!.Number, c.Rule.There?.Id, c.Rule.There?.Account))])).ToList();
+            .GroupBy(c => c.Purpose).Select(g =>
+                (g.Key, (IReadOnlyList<CellEdit>)[.. g.Select(c =>
+                new CellEdit(c.Rule.When, c.Rule.Account!.Number, c.Rule.There?.Id, c.Rule.There?.Account))])).ToList();
         if (edits.Count == 0)
             return Refuse("Nothing is ticked. Tick the rules to copy.");
         return await rules.Take(Company.Id, UserId, "item", [], edits, Date, Stop) is { } refusal

@@ -69,7 +69,8 @@ public sealed class ExceptionsModel(RuleStore rules) : CompanyPage
     {
         await Lay();
         var ids = Fitting.Where(e => e.Same is not null).Select(e => e.Rule.Id).ToList();
-        var refusal = ids.Count != count ? new Refusal("", "The draft has changed since you looked. Look at the rules again, then end them.") : await rules.EndAll(Company.Id, UserId, ids, seen, "a lower rung says the same", Stop);
+        var refusal = ids.Count != count ? new Refusal("", "The draft has changed since you looked. Look at the rules again, then end them.")
+            : await rules.EndAll(Company.Id, UserId, ids, seen, "a lower rung says the same", Stop);
         if (refusal is null)
             return Done($"{Show.Count(ids.Count, "exception")} end{(ids.Count == 1 ? "s" : "")} in draft {Books.State.Draft}. No landing changes by it.", At("exceptions"));
         Fault = refusal.Message;
@@ -94,7 +95,8 @@ public sealed class ExceptionsModel(RuleStore rules) : CompanyPage
         All = [.. Draft.Book.Rules.Where(r => r.When.Any(w => w.Fact is Fact.Item or Fact.Party)).Select(r => new ExceptionLine(r, same.GetValueOrDefault(r.Id)))];
         var sought = new Sought(Filter);
         Fitting = [.. All.Where(e => (!Redundant || e.Same is not null) && (string.IsNullOrEmpty(OfPurpose) || e.Rule.Purpose.Name == OfPurpose)
-            && sought.In($"{e.Rule.InWords} {string.Join(' ', e.Rule.When.Select(NameOf))} {e.Rule.Account} {AccountName(e.Rule.Account)}")).OrderBy(e => e.Rule.Purpose.Index).ThenBy(e => e.Rule.InWords, StringComparer.OrdinalIgnoreCase)];
+            && sought.In($"{e.Rule.InWords} {string.Join(' ', e.Rule.When.Select(NameOf))} {e.Rule.Account} {AccountName(e.Rule.Account)}")).OrderBy(e =>
+                e.Rule.Purpose.Index).ThenBy(e => e.Rule.InWords, StringComparer.OrdinalIgnoreCase)];
         Shown = [.. Fitting.Skip(IsPrint ? 0 : Math.Max(0, From)).Take(AtMost(Most))];
         Uses = await rules.UsesOf(Company.Id, [.. Shown.Select(e => RowOf(e.Rule))], Stop);
     }

@@ -115,8 +115,11 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
         if (faults.Count == 0 && edits.Count > 0)
             faults.AddRange((await cells.Set(Company.Id, UserId, Purpose, edits, Date, Stop)).Select(f => (object[])[f.Edit < 0 ? -1 : places[f.Edit], f.Message]));
         var now = await cache.Of(Company.Id, Stop);
-        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : Grid(now), edits.Count == 0 ? "Nothing changes: the cells are so already." : $"{Show.Count(edits.Count, "cell")} changed in draft {now.State.Draft}.", DraftStateModel.TextOf(now.State, now.Changes.Count), DraftStateModel.StampOf(now.State),
-            faults.Count > 0 ? [] : [.. picked.Values.Select(p => p.Thing).OfType<Account>().DistinctBy(a => a.Number).Select(a => Core.Findings.AccountFit.InWords(Purpose, a)).Where(w => w.Length > 0).Take(3)]));
+        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : Grid(now), edits.Count == 0 ? "Nothing changes: the cells are so already."
+            : $"{Show.Count(edits.Count, "cell")} changed in draft {now.State.Draft}.", DraftStateModel.TextOf(now.State, now.Changes.Count),
+            DraftStateModel.StampOf(now.State),
+            faults.Count > 0 ? [] : [.. picked.Values.Select(p => p.Thing).OfType<Account>().DistinctBy(a => a.Number).Select(a =>
+                Core.Findings.AccountFit.InWords(Purpose, a)).Where(w => w.Length > 0).Take(3)]));
     }
 
     /// <summary>Opens the trail of a cell.</summary>
@@ -209,7 +212,9 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
         var (grid, book, any) = (RuleGrid(books), books.Draft.Stored.Book, new AxisValue(null, "any"));
         List<AxisValue> rows = Rung.Facts.IsEmpty ? [] : [.. Fitting(book, grid.Down, Filter)];
         List<AxisValue> columns = grid.Across is { } across ? [any, .. Fitting(book, across, TopFilter).Take(MostRows)] : [new AxisValue(null, "lands on")];
-        return GridData.Of(grid.Down.InWords(), grid.Across?.InWords() ?? "", [.. From == 0 || IsPrint ? [any] : Enumerable.Empty<AxisValue>(), .. rows.Skip(IsPrint ? 0 : From).Take(AtMost(MostRows))], columns, rows.Count, (row, column) =>
+        return GridData.Of(grid.Down.InWords(), grid.Across?.InWords() ?? "",
+            [.. From == 0 || IsPrint ? [any] : Enumerable.Empty<AxisValue>(), .. rows.Skip(IsPrint ? 0 : From).Take(AtMost(MostRows))], columns, rows.Count,
+            (row, column) =>
         {
             var cell = grid.At(row.Code, column.Code);
             return (cell.Account is { } account ? [account.Number, account.Name, account.Suspense ? "s" : cell.Postable ? "" : "x"] : null, cell.Origin, cell.Origin == CellOrigin.Own ? cell.Rule!.Id : null, grid.OwnRung(row.Code, column.Code) is not null);

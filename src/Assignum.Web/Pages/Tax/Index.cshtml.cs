@@ -66,7 +66,9 @@ public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider
         if (faults.Count == 0 && edits.Count > 0)
             faults.AddRange((await taxes.Set(Company.Id, UserId, edits, Date, Stop)).Select(f => (object[])[f.Edit < 0 ? -1 : places[f.Edit], f.Message]));
         var now = await cache.Of(Company.Id, Stop);
-        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : Grid(now), edits.Count == 0 ? "Nothing changes: the cells are so already." : $"{Show.Count(edits.Count, "cell")} changed in draft {now.State.Draft}.", DraftStateModel.TextOf(now.State, now.Changes.Count), DraftStateModel.StampOf(now.State), []));
+        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : Grid(now), edits.Count == 0 ? "Nothing changes: the cells are so already."
+            : $"{Show.Count(edits.Count, "cell")} changed in draft {now.State.Draft}.", DraftStateModel.TextOf(now.State, now.Changes.Count),
+            DraftStateModel.StampOf(now.State), []));
     }
 
     /// <summary>Opens what holds in a cell.</summary>

@@ -33,7 +33,9 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
     public async Task OnGetAsync(string? party, string? item, string? location)
     {
         var (book, sold) = (Draft.Book, item is null ? null : Sellable.Of(Draft.Book).FirstOrDefault(s => Fold.Same(s.Code, item)));
-        Form = new TryOutForm { Id = NewId(), Date = Today, Party = Named(party, book.Parties.FirstOrDefault(p => Fold.Same(p.Code, party))?.Name), Location = Named(location, book.Locations.FirstOrDefault(l => Fold.Same(l.Code, location))?.Name), Lines = [new TryOutLine { Sold = Named(item, sold?.Name), Quantity = "1", Price = item is null ? null : "100", Shipped = true }] };
+        Form = new TryOutForm { Id = NewId(), Date = Today, Party = Named(party, book.Parties.FirstOrDefault(p => Fold.Same(p.Code, party))?.Name),
+            Location = Named(location, book.Locations.FirstOrDefault(l => Fold.Same(l.Code, location))?.Name),
+            Lines = [new TryOutLine { Sold = Named(item, sold?.Name), Quantity = "1", Price = item is null ? null : "100", Shipped = true }] };
         while (Form.Lines.Count < FirstLines)
             Form.Lines.Add(new TryOutLine { Quantity = "1", Shipped = true });
         if (item is not null || party is not null)
