@@ -75,7 +75,7 @@ public sealed class MendTests(Browser browser) : IClassFixture<Browser>
         browser.Open("/qn/try-out?party=C-70&item=SEED-04");
         browser.Sees("It would be held", "#result");
         browser.Click("#result td.mend a");
-        browser.Until(() => browser.Path == "/qn/tax");
+        browser.Until(() => browser.Path == "/qn/tax?row=ABROAD&column=REDUCED");
         browser.Sees("type a tax code", "#cell-1-2.at.o-n");
         browser.Press("Z0" + Keys.Enter);
         browser.Sees("1 cell changed in draft", ".said-grid");

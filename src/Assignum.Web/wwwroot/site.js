@@ -4,7 +4,8 @@
   // What this browser keeps belongs to a person: it goes when they sign out, and when somebody else signs in.
   const me = document.body.dataset.person;
   if (me && sessionStorage.getItem("person") !== me) { sessionStorage.clear(); sessionStorage.setItem("person", me); }
-  document.querySelector("form.who")?.addEventListener("submit", () => sessionStorage.clear());
+  let gone = false;
+  document.querySelector("form.who")?.addEventListener("submit", () => { gone = true; sessionStorage.clear(); });
   const pinKey = "pinned:" + (document.body.dataset.company || "");
   const typing = e => e.target.closest("input, select, textarea, [contenteditable]");
 
@@ -201,7 +202,7 @@
       document.addEventListener("DOMContentLoaded", () => kept.dispatchEvent(new Event("change", { bubbles: true })));
     }
     let waiting = 0;
-    const keep = () => { waiting = 0; sessionStorage.setItem(keptKey, JSON.stringify(fields().map(f => [f.name, f.type === "checkbox" ? f.checked : f.value]))); };
+    const keep = () => { waiting = 0; if (!gone) sessionStorage.setItem(keptKey, JSON.stringify(fields().map(f => [f.name, f.type === "checkbox" ? f.checked : f.value]))); };
     const forget = () => { clearTimeout(waiting); waiting = 0; sessionStorage.removeItem(keptKey); };
     kept.addEventListener("input", () => { waiting ||= setTimeout(keep, 100); });
     window.addEventListener("pagehide", () => { if (waiting) keep(); });
