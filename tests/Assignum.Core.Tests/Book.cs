@@ -82,6 +82,10 @@ static class Book
 
     internal static IReadOnlyList<HeldReason> Holds(this Rulebook book, Document document) => Assert.IsType<Held>(Landing.Land(new CompiledRulebook(book), document)).Reasons;
 
+    /// <summary>The movements: "inventory SEED-01@NORTH -10 -8.50", "tax R8 on -25.00 -2.00".</summary>
+    internal static string[] Moved(this Landed landed) => [.. landed.Subledger.Select(m => FormattableString.Invariant(
+        $"{Words<Subledger>.Of(m.Subledger)} {m.Member}{(m.MovedQuantity is { } q ? FormattableString.Invariant($" {q:0.##}") : "")}{(m.TaxedBase is { } b ? FormattableString.Invariant($" on {b:0.00}") : "")} {m.Amount:0.00}"))];
+
     /// <summary>The entry as an accountant writes it: "4010 revenue −23.75", debit positive.</summary>
     internal static string[] Written(this Landed landed) =>
         [.. landed.Rows.Select(r => FormattableString.Invariant($"{r.Account.Number} {r.Purpose} {r.Amount:0.00}"))];

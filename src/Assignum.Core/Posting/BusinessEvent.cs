@@ -55,7 +55,7 @@ public abstract record BusinessEvent
 }
 
 /// <summary>The documents that have lines with prices.</summary>
-public enum DocumentType { SalesInvoice, SalesCreditNote, Takings }
+public enum DocumentType { SalesInvoice, SalesCreditNote, Takings, PurchaseInvoice, PurchaseCreditNote }
 
 /// <summary>A document whose lines have prices: an invoice, a credit note, the takings of a till.</summary>
 public sealed record Document : BusinessEvent
@@ -102,8 +102,12 @@ public sealed record DocumentLine
     public decimal? UnitCost { get; init; }
     /// <summary>Number of the account the stock stands on.</summary>
     public string? StandsOn { get; init; }
-    /// <summary>Stock moves with this document: shipped, or on credit notes returned.</summary>
+    /// <summary>Stock moves with this document: shipped, received, or on credit notes returned.</summary>
     public bool StockMoves { get; init; }
+    /// <summary>Cost of one unit at which it was received before the invoice, company currency, at most 6 decimals.</summary>
+    public decimal? ReceivedCost { get; init; }
+    /// <summary>The amount at which it was received before the invoice, company currency.</summary>
+    public decimal? ReceivedAmount { get; init; }
     /// <summary>Location, in place of the document's.</summary>
     public string? Location { get; init; }
     /// <summary>Project, in place of the document's project and task.</summary>

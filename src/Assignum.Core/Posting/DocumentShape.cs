@@ -16,15 +16,16 @@ static class DocumentShape
         if (!Money.TryMinorUnits(currency, out var minorUnits))
             return HeldReason.Invalid("currency", $"Currency {document.Currency} is no ISO 4217 code. Write one of three letters, such as EUR.");
         return OfHeader(document, currency, companyCurrency, minorUnits)
-            ?? FirstOf(document.Lines, (line, i) => OfLine(line, i, document.Project, minorUnits))
+            ?? FirstOf(document.Lines, (line, i) => OfLine(line, i, document.Project, minorUnits) ?? OfReceipt(line, new Place("lines", i), Money.MinorUnits(companyCurrency)))
             ?? FirstOf(document.Tenders, (tender, i) => OfTender(tender, new Place("tenders", i), minorUnits))
             ?? FirstOf(document.Tax, (tax, i) => OfMoney(new Place("tax", i), "amount", tax.Amount, minorUnits));
     }
 
     static HeldReason? OfHeader(Document document, string currency, string companyCurrency, int minorUnits)
     {
-        if (document.Party is null && document.Type != DocumentType.Takings)
-            return HeldReason.Invalid("party", $"The {document.TypeName.Replace('-', ' ')} has no customer. Name who buys.");
+        var traits = DocumentTraits.Of(document.Type);
+        if (document.Party is null && !traits.PartyMayLack)
+            return HeldReason.Invalid("party", $"The {traits.InWords} has no {(traits.Buys ? "supplier. Name who sells." : "customer. Name who buys.")}");
         if (currency == companyCurrency && document.Rate is { } own && own != 1)
             return HeldReason.Invalid("rate",
                 $"A rate of {own} is given for the company's own currency {currency}. Leave the rate empty, or correct the currency.");
@@ -62,6 +63,22 @@ static class DocumentShape
             ?? (line.UnitCost < 0 ? HeldReason.Invalid(place.Of("unitCost"), $"{place.InWords}: the cost of one unit is {line.UnitCost}. A cost is 0 or more.")
                 : null)
             ?? OfDiscount(line, place, price, minorUnits);
+    }
+
+    static HeldReason? OfReceipt(DocumentLine line, Place place, int companyMinorUnits)
+    {
+        if (line is { ReceivedCost: null, ReceivedAmount: null })
+            return null;
+        var field = line.ReceivedCost is null ? "receivedAmount" : "receivedCost";
+        if (line is { ReceivedCost: not null, ReceivedAmount: not null })
+            return HeldReason.Invalid(place.Of("receivedAmount"), $"{place.InWords}: what was received is given as a cost of one unit and as an amount. Keep one of them.");
+        if (line.Item is null)
+            return HeldReason.Invalid(place.Of(field), $"{place.InWords}: only an item can have been received before the invoice. Name the item, or leave {field} out.");
+        if (line.StockMoves)
+            return HeldReason.Invalid(place.Of(field), $"{place.InWords}: the goods are received with this invoice and before it. Keep received or {field}.");
+        if (line.ReceivedCost < 0)
+            return HeldReason.Invalid(place.Of(field), $"{place.InWords}: the cost of one unit received is {line.ReceivedCost}. A cost is 0 or more.");
+        return line.ReceivedCost is { } cost ? OfUnits(place, field, cost) : OfMoney(place, field, line.ReceivedAmount!.Value, companyMinorUnits);
     }
 
     static HeldReason? OfDiscount(DocumentLine line, Place place, decimal price, int minorUnits)
@@ -104,6 +121,8 @@ static class DocumentShape
     static string Called(string field) => field switch
     {
         "unitCost" => "cost of one unit",
+        "receivedCost" => "cost of one unit received",
+        "receivedAmount" => "amount received",
         "discountAmount" => "discount",
         _ => field,
     };

@@ -61,7 +61,7 @@ static class DocumentTax
             var percent = component.PercentOn(open.Document.EffectiveTaxDate)!.Value;
             var compound = component.Base == TaxBase.NetAndPrevious;
             var tax = 0m;
-            if (code.ReverseCharge)
+            if (code.ReverseCharge && !open.Traits.Buys)
                 tax = 0;
             else if (previousByLine is null)
                 tax = Money.Round((net + (compound ? previous : 0)) * percent / 100, open.MinorUnits);
@@ -140,11 +140,12 @@ static class DocumentTax
         {
             if (ChargeFor(open, tax) is not { } charged)
                 return tax;
-            var tolerance = tax.Code.ReverseCharge ? 0 : open.Options.TaxTolerance ?? lines.Count * Money.OneUnit(open.MinorUnits);
-            if (Math.Abs(charged.Amount - tax.Tax) <= tolerance)
-                return tax with { Tax = charged.Amount };
+            // By reverse charge the source charges nothing, whatever the receiver owes.
+            var (computed, tolerance) = tax.Code.ReverseCharge ? (0, 0) : (tax.Tax, open.Options.TaxTolerance ?? lines.Count * Money.OneUnit(open.MinorUnits));
+            if (Math.Abs(charged.Amount - computed) <= tolerance)
+                return tax.Code.ReverseCharge ? tax : tax with { Tax = charged.Amount };
             if (open.IsComplete)
-                reasons.Add(Differs(tax.Label, charged.Amount, tax.Tax, tolerance));
+                reasons.Add(Differs(tax.Label, charged.Amount, computed, tolerance));
             return tax;
         });
 

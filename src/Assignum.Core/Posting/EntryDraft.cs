@@ -4,30 +4,45 @@ using Assignum.Core.Rulebooks;
 namespace Assignum.Core.Posting;
 
 /// <summary>An entry in the making: finds the account of each amount, and notes every reason that bars it.</summary>
-sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReason> reasons)
+sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<HeldReason> reasons)
 {
     readonly List<EntryRow> rows = [];
-    readonly List<SubledgerRow> subledger = [];
+    readonly List<Movement> subledger = [];
     readonly List<Warning> warnings = [];
     decimal balance;
     int converted;
     bool lacksAmounts;
 
     internal IReadOnlyList<EntryRow> Rows => rows;
-    internal IReadOnlyList<SubledgerRow> Subledger => subledger;
+    internal IReadOnlyList<Movement> Subledger => subledger;
     internal IReadOnlyList<Warning> Warnings => warnings;
 
     /// <summary>An amount of the document, in its currency, debit positive; converted on its own.</summary>
-    internal void Post(Purpose purpose, RowContext context, decimal amount, Account? lineAccount = null)
+    /// <param name="purpose">What it is for.</param>
+    /// <param name="context">What the row stands with.</param>
+    /// <param name="amount">The amount.</param>
+    /// <param name="lineAccount">The account its line names, which answers a purpose that takes line choices.</param>
+    /// <param name="standsOn">The account it stands on, which answers whatever the rules say today.</param>
+    internal void Post(Purpose purpose, RowContext context, decimal amount, Account? lineAccount = null, Account? standsOn = null)
     {
-        if (amount != 0 && open.IsConverted)
+        if (amount != 0 && posting.IsConverted)
             converted++;
-        Post(purpose, context, open.Company(amount), open.Currency, amount, lineAccount, standsOn: null, ofDocument: true);
+        Post(purpose, context, posting.Company(amount), posting.Currency, amount, lineAccount, standsOn, ofDocument: true);
     }
 
     /// <summary>An amount that arises in company currency, debit positive.</summary>
     internal void PostCompany(Purpose purpose, RowContext context, decimal amount, Account? standsOn = null) =>
-        Post(purpose, context, amount, open.CompanyCurrency, amount, lineAccount: null, standsOn, ofDocument: false);
+        Post(purpose, context, amount, posting.CompanyCurrency, amount, lineAccount: null, standsOn, ofDocument: false);
+
+    /// <summary>An amount on an account that the event itself gives; no rule is asked.</summary>
+    internal void PostGiven(Account account, RowContext context, decimal amount, string currency, decimal documentAmount, Dimensions dimensions)
+    {
+        balance += amount;
+        rows.Add(new EntryRow
+        {
+            Account = account, Amount = amount, Currency = currency, DocumentAmount = documentAmount, Purpose = null, By = AnsweredBy.Given, Context = context, Dimensions = dimensions,
+        });
+    }
 
     /// <summary>
     /// What converting each row on its own has left unbalanced, on the purpose for it. More than half a minor unit for each converted row
@@ -35,19 +50,19 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
     /// </summary>
     internal void PostRounding()
     {
-        var most = Rounding.Most(converted, open.CompanyMinorUnits);
+        var most = Rounding.Most(converted, posting.CompanyMinorUnits);
         if (!lacksAmounts && Math.Abs(balance) > most)
             reasons.Add(new HeldReason(HeldCause.Unbalanced,
-                FormattableString.Invariant($"The rows of {open.Document.TypeName} {open.Document.Id} leave {balance} {open.CompanyCurrency}, and rounding explains at most {most}. This is a fault of ours; nothing was posted. Report it with this event.")));
+                FormattableString.Invariant($"The rows of {posting.Happened.TypeName} {posting.Happened.Id} leave {balance} {posting.CompanyCurrency}, and rounding explains at most {most}. This is a fault of ours; nothing was posted. Report it with this event.")));
         else
-            PostCompany(Purpose.Rounding, open.Context, -balance);
+            PostCompany(Purpose.Rounding, posting.Row, -balance);
     }
 
     /// <summary>A movement of a subledger. One that moves no money is left out, but for quantity without value and tax at zero.</summary>
-    internal void Move(SubledgerRow row)
+    internal void Move(Movement movement)
     {
-        if (row.Amount != 0 || row.Quantity is not (null or 0) || row.Base is not (null or 0))
-            subledger.Add(row);
+        if (movement.Counts)
+            subledger.Add(movement);
     }
 
     internal void Refuse(HeldReason reason) => reasons.Add(reason);
@@ -83,15 +98,15 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
         if (lineAccount is not null && purpose.TakesLineChoice)
             return new(lineAccount, AnsweredBy.Line, null, null);
 
-        var answer = book.Resolve(purpose, context.Facts, open.Document.Date);
-        if (open.Control is { } chosen && purpose.TakesAlternates)
+        var answer = book.Resolve(purpose, context.Facts, posting.Happened.Date);
+        if (posting.Control is { } chosen && purpose.TakesAlternates)
             return FindAlternate(purpose, chosen, answer);
         if (answer.Found)
             return new(book.AccountOf(answer), AnsweredBy.Ladder, book.RungOf(answer), book.RuleOf(answer));
 
         var asked = book.AskedFor(purpose, context.Facts);
         reasons.Add(new HeldReason(HeldCause.NoRule,
-            $"{purpose.Title} has no account {InWords(asked)} on {Written.DayNow(open.Document.Date)}. Add a rule for {purpose.InWords}, or a company default.")
+            $"{purpose.Title} has no account {InWords(asked)} on {Written.DayNow(posting.Happened.Date)}. Add a rule for {purpose.InWords}, or a company default.")
         {
             Purpose = purpose, Facts = asked,
         });
@@ -100,13 +115,13 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
 
     Answered? FindAlternate(Purpose purpose, Account chosen, Answer answer)
     {
-        var onList = open.Party?.ControlAlternates.Any(number => Fold.Same(number, chosen.Number)) ?? false;
+        var onList = posting.Party?.ControlAlternates.Any(number => Fold.Same(number, chosen.Number)) ?? false;
         var byLadder = answer.Found && ReferenceEquals(book.AccountOf(answer), chosen);
         if ((onList || byLadder) && chosen.Control == purpose.Control)
             return new(chosen, AnsweredBy.Control, null, null);
         reasons.Add(new HeldReason(HeldCause.ControlNotPermitted, onList || byLadder
             ? $"Account {chosen.Number} {chosen.Name} is not a control account of {purpose.Control!.Value.InWords()}. Choose another control account for the document, or correct the account."
-            : $"Account {chosen.Number} {chosen.Name} is not a control account that {open.Party?.Code} {open.Party?.Name} may choose. Choose another for the document, or add it to the party.")
+            : $"Account {chosen.Number} {chosen.Name} is not a control account that {posting.Party?.Code} {posting.Party?.Name} may choose. Choose another for the document, or add it to the party.")
         {
             Purpose = purpose, Account = chosen.Number,
         });
@@ -119,10 +134,10 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
         var account = found.Account;
         if (WhyNotPostable(found) is { } why)
             Refuse(HeldCause.AccountNotPostable,
-                $"Account {account.Number} {account.Name} {why}, and {Chooser(found)} sends {purpose.InWords} there. Choose a posting account that is active and valid on {Written.DayNow(open.Document.Date)}.");
-        else if (ofDocument && !account.TakesCurrency(open.Currency))
+                $"Account {account.Number} {account.Name} {why}, and {Chooser(found)} sends {purpose.InWords} there. Choose a posting account that is active and valid on {Written.DayNow(posting.Happened.Date)}.");
+        else if (ofDocument && !account.TakesCurrency(posting.Currency))
             Refuse(HeldCause.AccountNotPostable,
-                $"Account {account.Number} {account.Name} takes {string.Join(" and ", account.Currencies)} only, and {Chooser(found)} sends {purpose.InWords} in {open.Currency} there. Choose another account, or add {open.Currency} to its currencies.");
+                $"Account {account.Number} {account.Name} takes {string.Join(" and ", account.Currencies)} only, and {Chooser(found)} sends {purpose.InWords} in {posting.Currency} there. Choose another account, or add {posting.Currency} to its currencies.");
         else if (purpose.TakesAlternates && context.Party is { } party && !account.TakesRole(party.Role))
             Refuse(HeldCause.AccountNotPostable,
                 $"Account {account.Number} {account.Name} takes {account.PartyRole!.Value.Word()}s only, and party {party.Code} is a {party.Role.Word()}; {Chooser(found)} sends {purpose.InWords} there. Choose another account, or change the roles it takes.");
@@ -152,7 +167,7 @@ sealed class EntryDraft(CompiledRulebook book, OpenDocument open, List<HeldReaso
     // What stands on an account that has been closed since must still be settled or moved.
     string? WhyNotPostable(Answered found) => found.By == AnsweredBy.Standing
         ? found.Account.Kind == AccountKind.Posting ? null : $"is a {found.Account.Kind.Word()}"
-        : found.Account.WhyNotPostable(open.Document.Date);
+        : found.Account.WhyNotPostable(posting.Happened.Date);
 
     // A line's account that is a control account of something else is an entry by hand.
     void CheckByHand(Purpose purpose, Account account, Control control)

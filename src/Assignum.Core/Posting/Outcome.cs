@@ -18,7 +18,7 @@ public sealed record Held(IReadOnlyList<HeldReason> Reasons) : Outcome;
 /// <summary>The event has landed.</summary>
 /// <param name="Rows">Its ledger rows; they balance in company currency. May be empty.</param>
 /// <param name="Subledger">Its subledger movements, computed from the event and not from the accounts.</param>
-public sealed record Landed(IReadOnlyList<EntryRow> Rows, IReadOnlyList<SubledgerRow> Subledger) : Outcome
+public sealed record Landed(IReadOnlyList<EntryRow> Rows, IReadOnlyList<Movement> Subledger) : Outcome
 {
     /// <summary>What it computed for a document, for screens; null for other events.</summary>
     public DocumentTotals? Totals { get; init; }
@@ -85,19 +85,6 @@ public sealed record RowContext
     /// <summary>Dimensions of the line.</summary>
     public Dimensions OwnDimensions { get; init; } = Dimensions.None;
 }
-
-/// <summary>The subledgers.</summary>
-public enum Subledger { Receivables, Payables, Inventory, Purchasing, Tax, Bank, Projects }
-
-/// <summary>One movement of a subledger. Amounts in company currency, debit positive.</summary>
-/// <param name="Subledger">The subledger.</param>
-/// <param name="Member">Party, "ITEM@LOCATION", "CODE/COMPONENT", money account or method.</param>
-/// <param name="Quantity">Signed quantity, for stock.</param>
-/// <param name="Base">Signed base, for tax.</param>
-/// <param name="Amount">Signed amount.</param>
-/// <param name="Currency">Currency in which it arose.</param>
-/// <param name="DocumentAmount">The amount in that currency.</param>
-public sealed record SubledgerRow(Subledger Subledger, string Member, decimal? Quantity, decimal? Base, decimal Amount, string Currency, decimal DocumentAmount);
 
 /// <summary>What a document comes to, in document currency.</summary>
 /// <param name="Lines">Each line's gross, discount, net without tax, and tax code; null for a line that dropped out.</param>

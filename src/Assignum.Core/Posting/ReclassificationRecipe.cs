@@ -10,17 +10,22 @@ namespace Assignum.Core.Posting;
 /// </summary>
 static class ReclassificationRecipe
 {
-    internal static Outcome Land(CompiledRulebook book, Reclassification moved)
+    internal static Attempt Land(CompiledRulebook book, Reclassification moved)
     {
         if (FirstFault(book, moved, out var from, out var to) is { } fault)
-            return new Held([fault]);
+            return new(new Held([fault]), null);
         var reasons = new List<HeldReason>();
         if (to.WhyNotPostable(moved.Date) is { } why)
-            reasons.Add(new HeldReason(HeldCause.AccountNotPostable, $"Account {to.Number} {to.Name} {why}, and the balance of {from.Number} shall go there. Choose a posting account that is active and valid on {moved.Date:yyyy-MM-dd}.") { Account = to.Number });
-        var rows = new List<EntryRow>();
+            reasons.Add(new HeldReason(HeldCause.AccountNotPostable,
+                $"Account {to.Number} {to.Name} {why}, and the balance of {from.Number} goes there. Choose a posting account that is active and valid on {Written.DayNow(moved.Date)}.")
+            {
+                Account = to.Number,
+            });
+        var entry = new EntryDraft(book, new PostingContext(book, moved), reasons);
         for (var i = 0; i < moved.Lines.Count; i++)
-            AddRows(book, moved, i, from, to, rows, reasons);
-        return reasons.Count == 0 ? new Landed(rows, []) : new Held([.. reasons.Distinct()]);
+            Move(book, moved, i, from, to, entry, reasons);
+        var sofar = new Landed(entry.Rows, entry.Subledger);
+        return new(reasons.Count == 0 ? sofar : new Held([.. reasons.Distinct()]), sofar);
     }
 
     static HeldReason? FirstFault(CompiledRulebook book, Reclassification moved, out Account from, out Account to)
@@ -38,7 +43,7 @@ static class ReclassificationRecipe
         return moved.Lines.Count == 0 ? HeldReason.Invalid("lines", "The reclassification has no lines. Give each part of the balance a line.") : null;
     }
 
-    static void AddRows(CompiledRulebook book, Reclassification moved, int index, Account from, Account to, List<EntryRow> rows, List<HeldReason> reasons)
+    static void Move(CompiledRulebook book, Reclassification moved, int index, Account from, Account to, EntryDraft entry, List<HeldReason> reasons)
     {
         var line = moved.Lines[index];
         var place = new Place("lines", index);
@@ -59,17 +64,12 @@ static class ReclassificationRecipe
         if (party is not null)
             book.SetParty(facts, book.Parties.IdOf(party.Code));
         var context = new RowContext { Facts = facts, Line = index, Party = party, Text = moved.Text, OwnDimensions = line.Dimensions };
-        rows.Add(Row(from, -line.Amount, -(line.DocumentAmount ?? line.Amount), line.Dimensions));
+        entry.PostGiven(from, context, -line.Amount, currency, -(line.DocumentAmount ?? line.Amount), line.Dimensions);
         var arriving = line.Dimensions.WithoutBarred(to).FilledBy(to);
         foreach (var (name, need) in to.Dimensions)
             if (need == DimensionNeed.Required && !arriving.Has(name))
                 reasons.Add(new HeldReason(HeldCause.DimensionMissing, $"Account {to.Number} {to.Name} requires dimension {name}, and a part of the balance of {from.Number} has none. Give the account a value for {name}, or make it optional there.") { Account = to.Number });
-        rows.Add(Row(to, line.Amount, line.DocumentAmount ?? line.Amount, arriving));
-
-        EntryRow Row(Account account, decimal amount, decimal documentAmount, Dimensions dimensions) => new()
-        {
-            Account = account, Amount = amount, Currency = currency, DocumentAmount = documentAmount, Purpose = null, By = AnsweredBy.Given, Context = context, Dimensions = dimensions,
-        };
+        entry.PostGiven(to, context, line.Amount, currency, line.DocumentAmount ?? line.Amount, arriving);
     }
 
     static HeldReason? AmountFault(MovedBalance line, string currency, string company, Place place) =>

@@ -21,8 +21,8 @@ ref partial struct EventParser(ReadOnlySpan<byte> json, StringPool pool)
     List<DocumentLine>? lines;
     List<ChargedTax>? tax;
     List<Tender>? tenders;
-    // A line says by one of three words that stock moves with it; the type of the document decides which is right.
-    string? stockField, stockWord;
+    // A line says by one of three words that stock moves with it, and what was received before; the type of the document decides which of them is right.
+    string? stockField, stockWord, receiptField;
 
     internal HeldReason? Fault { get; private set; }
 
@@ -91,12 +91,15 @@ ref partial struct EventParser(ReadOnlySpan<byte> json, StringPool pool)
             return Missing("date", "Give the posting date as YYYY-MM-DD.");
         if (lines is null)
             return Missing("lines", "Give the lines of the document.");
-        if (stockField is not null && stockWord != WordForStock(known))
-            return Refuse(stockField, $"{stockField} does not go with a {type}; the word there is {WordForStock(known)}.");
-        if (tenders is null && known == DocumentType.Takings)
+        var traits = DocumentTraits.Of(known);
+        if (stockField is not null && stockWord != traits.StockWord)
+            return Refuse(stockField, $"{stockField} does not go with a {type}; the word there is {traits.StockWord}.");
+        if (receiptField is not null && !traits.TakesReceipt)
+            return Refuse(receiptField, $"{receiptField} does not go with a {type}. Leave it out.");
+        if (tenders is null && traits.PartyMayLack)
             return Missing("tenders", "Say in tenders how the takings were paid.");
-        if (tenders is not null && known == DocumentType.SalesCreditNote)
-            return Refuse("tenders", "A sales-credit-note has no tenders. Send the payment as an event of its own.");
+        if (tenders is not null && !traits.TakesTenders)
+            return Refuse("tenders", $"A {type} has no tenders. Send the payment as an event of its own.");
         if (revision < 1)
             return Refuse("revision", $"Revision is {revision}. Revisions count from 1.");
 
@@ -111,9 +114,7 @@ ref partial struct EventParser(ReadOnlySpan<byte> json, StringPool pool)
     }
 
     internal static HeldReason UnknownType(string type) =>
-        HeldReason.Invalid("type", $"Events of type {type} can't be landed. Those that can: {string.Join(", ", Words<DocumentType>.All)}, {Reclassification.Name}.");
-
-    static string WordForStock(DocumentType type) => type == DocumentType.SalesCreditNote ? "returned" : "shipped";
+        HeldReason.Invalid("type", $"Events of type {type} can't be landed. Those that can: {string.Join(", ", EventTypes.All.Select(t => t.Name))}.");
 
     Document? Missing(string field, string mend) => Refuse(field, $"The event has no {field}. {mend}");
 
@@ -128,7 +129,7 @@ ref partial struct EventParser(ReadOnlySpan<byte> json, StringPool pool)
         var seen = new Seen();
         string? item = null, account = null, itemGroup = null, taxCode = null, standsOn = null, at = null, ofProject = null, ofTask = null, area = null, said = null;
         ItemKind? kind = null;
-        decimal? quantity = null, price = null, percent = null, off = null, cost = null;
+        decimal? quantity = null, price = null, percent = null, off = null, cost = null, receivedCost = null, receivedAmount = null;
         bool moves = false;
         int? refersToLine = null;
         Dimensions? own = null;
@@ -148,6 +149,8 @@ ref partial struct EventParser(ReadOnlySpan<byte> json, StringPool pool)
                 case "unitCost": cost = Amount(name, place); break;
                 case "standsOn": standsOn = Code(name, place); break;
                 case "shipped" or "returned" or "received": moves |= StockFlag(name, place); break;
+                case "receivedCost": receivedCost = Receipt(name, place); break;
+                case "receivedAmount": receivedAmount = Receipt(name, place); break;
                 case "location": at = Code(name, place); break;
                 case "project": ofProject = Code(name, place); break;
                 case "task": ofTask = Code(name, place); break;
@@ -161,7 +164,7 @@ ref partial struct EventParser(ReadOnlySpan<byte> json, StringPool pool)
         return new DocumentLine
         {
             Item = item, Account = account, ItemGroup = itemGroup, ItemKind = kind, Quantity = quantity ?? 1, Price = price, DiscountPercent = percent, DiscountAmount = off,
-            TaxCode = taxCode, UnitCost = cost, StandsOn = standsOn, StockMoves = moves, Location = at, Project = ofProject, Task = ofTask, TaxArea = area, Text = said,
+            TaxCode = taxCode, UnitCost = cost, StandsOn = standsOn, StockMoves = moves, ReceivedCost = receivedCost, ReceivedAmount = receivedAmount, Location = at, Project = ofProject, Task = ofTask, TaxArea = area, Text = said,
             RefersToLine = refersToLine, Dimensions = own ?? Dimensions.None,
         };
     }
@@ -174,6 +177,14 @@ ref partial struct EventParser(ReadOnlySpan<byte> json, StringPool pool)
         if (stockField is null || misplaced)
             (stockField, stockWord) = (place + "." + name, misplaced ? "" : name);
         return moves;
+    }
+
+    decimal? Receipt(string name, string place)
+    {
+        var amount = Amount(name, place);
+        if (amount is not null)
+            receiptField ??= place + "." + name;
+        return amount;
     }
 
     ChargedTax ReadCharge(string place)

@@ -24,7 +24,7 @@ public static class EventWriter
             List(json, "lines", document.Lines, line => WriteLine(json, line, document.Type));
             if (document.Tax.Count > 0)
                 List(json, "tax", document.Tax, tax => WriteTax(json, tax));
-            if (document.Tenders.Count > 0 || document.Type == DocumentType.Takings)
+            if (document.Tenders.Count > 0 || DocumentTraits.Of(document.Type).PartyMayLack)
                 List(json, "tenders", document.Tenders, tender => WriteTender(json, tender));
             json.WriteEndObject();
         }
@@ -76,7 +76,9 @@ public static class EventWriter
         json.Amount("unitCost", line.UnitCost);
         json.Text("standsOn", line.StandsOn);
         if (line.StockMoves)
-            json.WriteBoolean(type == DocumentType.SalesCreditNote ? "returned" : "shipped", true);
+            json.WriteBoolean(DocumentTraits.Of(type).StockWord, true);
+        json.Amount("receivedCost", line.ReceivedCost);
+        json.Amount("receivedAmount", line.ReceivedAmount);
         json.Text("location", line.Location);
         json.Text("project", line.Project);
         json.Text("task", line.Task);

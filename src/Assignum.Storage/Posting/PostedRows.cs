@@ -32,7 +32,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
         if (own.Rows.Count == 0 && own.Subledger.Count == 0)
             return;
         entries.Add(new PendingEntry(events[^1], period, null, [.. own.Rows.Select(LineOf)],
-            [.. own.Subledger.Select(s => new KeptMovement(Core.Words<Subledger>.Of(s.Subledger), s.Member, s.Quantity, s.Base, s.Amount, s.Currency, s.DocumentAmount))],
+            [.. own.Subledger.Select(KeptMovement.Of)],
             [.. own.Rows.Select(r => r.Dimensions.ToString())]));
     }
 
@@ -200,7 +200,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
         if (landed.Landed?.Totals is not { } totals || landed.Happened is not Document document)
             return null;
         var total = document.Rate is { } rate ? Core.Money.Round(totals.Total * rate, Core.Money.MinorUnits(book.Stored.Book.Company.Currency)) : totals.Total;
-        return document.Type == DocumentType.SalesCreditNote ? -total : total;
+        return DocumentTraits.Of(document.Type).Owes * total;
     }
 
     async Task WriteLines(NpgsqlConnection connection, CancellationToken stop)

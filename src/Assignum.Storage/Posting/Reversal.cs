@@ -1,3 +1,4 @@
+using Assignum.Core.Posting;
 using Npgsql;
 
 namespace Assignum.Storage.Posting;
@@ -7,7 +8,11 @@ sealed record KeptLine(int Account, decimal Amount, string Currency, decimal Doc
     string Facts, int? Party, int? Item, int? Location, string? Project, string? TaxCode, int? DimensionSet, string? Text);
 
 /// <summary>A subledger line as it is kept.</summary>
-sealed record KeptMovement(string Subledger, string Member, decimal? Quantity, decimal? Base, decimal Amount, string Currency, decimal DocumentAmount);
+sealed record KeptMovement(string Subledger, string Member, decimal? Quantity, decimal? Base, decimal Amount, string Currency, decimal DocumentAmount)
+{
+    internal static KeptMovement Of(Movement movement) =>
+        new(Core.Words<Subledger>.Of(movement.Subledger), movement.Member, movement.MovedQuantity, movement.TaxedBase, movement.Amount, movement.Value.Currency, movement.Value.DocumentAmount);
+}
 
 /// <summary>What an event wrote, to be written again with its signs turned.</summary>
 /// <param name="Event">The event that is taken back.</param>

@@ -83,7 +83,7 @@ public class BalancePropertyTests
         // Two amounts a line, one for each of the two tax codes, the total, two for each tender, and what the cash differs by.
         var converted = document.Currency is null ? 0 : 2 * document.Lines.Count + 2 + 1 + 2 * document.Tenders.Count + 1;
         Assert.InRange(landed.Rows.Where(r => r.Purpose == Purpose.Rounding).Sum(r => r.Amount), -0.005m * converted, 0.005m * converted);
-        Assert.All(landed.Subledger.Where(s => s.Amount == 0), s => Assert.True(s.Quantity is not (null or 0) || s.Base is not (null or 0)));
+        Assert.All(landed.Subledger.Where(s => s.Amount == 0), s => Assert.True(s.MovedQuantity is not (null or 0) || s.TaxedBase is not (null or 0)));
     }, iter: 2000);
 
     [Fact]

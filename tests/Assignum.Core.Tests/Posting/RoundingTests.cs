@@ -24,13 +24,13 @@ public class RoundingTests
     {
         var (entry, open, reasons) = Draft(InCurrency("USD", 1.115m, Book.Line("SEED-01", 1, 1)));
         entry.Post(Purpose.Revenue, open.Lines[0].Context, -1.00m);
-        entry.Post(Purpose.Receivable, open.Context, 1.01m);
+        entry.Post(Purpose.Receivable, open.Posting.Row, 1.01m);
         entry.PostRounding();
 
         // −1.12 and 1.13: 0.01 is what two converted rows may differ by.
         Assert.Empty(reasons);
 
-        entry.Post(Purpose.Receivable, open.Context, 1.00m);
+        entry.Post(Purpose.Receivable, open.Posting.Row, 1.00m);
         entry.PostRounding();
 
         Assert.Equal(HeldCause.Unbalanced, Assert.Single(reasons).Cause);
@@ -62,8 +62,8 @@ public class RoundingTests
         var book = Book.Nursery with { Items = [.. Book.Nursery.Items.Select(i => i with { Cost = 0 })] };
         var landed = book.Lands(Book.Invoice(Book.Line("SEED-01", 10, 2.5m) with { StockMoves = true, TaxCode = "Z0" }));
 
-        Assert.Contains(landed.Subledger, s => s is { Subledger: Subledger.Inventory, Quantity: -10, Amount: 0 });
-        Assert.Contains(landed.Subledger, s => s is { Subledger: Subledger.Tax, Base: -25, Amount: 0 });
+        Assert.Contains(landed.Subledger, s => s is StockMovement { Quantity: -10, Amount: 0 });
+        Assert.Contains(landed.Subledger, s => s is TaxMovement { Base: -25, Amount: 0 });
     }
 
     static (EntryDraft Entry, OpenDocument Open, List<HeldReason> Reasons) Draft(Document document)
@@ -71,7 +71,7 @@ public class RoundingTests
         var book = new CompiledRulebook(Book.Nursery);
         var reasons = new List<HeldReason>();
         Assert.Null(OpenDocument.Open(book, document, reasons, out var open));
-        return (new EntryDraft(book, open, reasons), open, reasons);
+        return (new EntryDraft(book, open.Posting, reasons), open, reasons);
     }
 }
 
@@ -102,7 +102,7 @@ public class CompoundBaseTests
         var invoice = Book.Invoice(Book.Line("DELIV", 1, 24.90m) with { TaxCode = "CITY" }) with { Tax = state == 0 ? []
             : [new ChargedTax("CITY", "STATE", state)] };
 
-        Assert.Equal(townBase, TwoTaxes.Lands(invoice).Subledger.Single(s => s.Member == "CITY/TOWN").Base);
+        Assert.Equal(townBase, TwoTaxes.Lands(invoice).Subledger.OfType<TaxMovement>().Single(t => t.Member == "CITY/TOWN").Base);
     }
 }
 

@@ -62,7 +62,7 @@ public sealed class IndexModel(JournalStore journal) : CompanyPage
     /// <summary>Whether anything narrows the journal.</summary>
     public bool Narrowed => Filters.Values.Any(v => !string.IsNullOrEmpty(v));
     /// <summary>Types of events there can be.</summary>
-    public static IReadOnlyList<string> Types { get; } = [.. Words<Core.Posting.DocumentType>.All, Core.Posting.Reclassification.Name];
+    public static IReadOnlyList<string> Types { get; } = [.. Core.Posting.EventTypes.All.Select(t => t.Name)];
     /// <summary>Address of the next page, or null at the end.</summary>
     public string? Next { get; private set; }
 

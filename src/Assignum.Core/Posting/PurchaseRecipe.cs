@@ -1,0 +1,134 @@
+using Assignum.Core.Charts;
+using Assignum.Core.Rulebooks;
+
+namespace Assignum.Core.Posting;
+
+/// <summary>
+/// Bought goods and services: expense, stock, or what waits for its receipt, and input tax, against the party. Tax that can't be recovered is cost of the lines it
+/// belongs to. A credit note is the mirror.
+/// </summary>
+sealed class PurchaseRecipe(CompiledRulebook book, OpenDocument open, EntryDraft entry) : DocumentRecipe(book, open, entry)
+{
+    // Debit positive: an invoice debits what is bought, a credit note credits it.
+    readonly int side = open.Traits.IsReturn ? -1 : 1;
+
+    /// <summary>The row that a line's own cost stands on, and the subledger that counts it.</summary>
+    readonly record struct Main(Purpose Purpose, Account? Answer = null, Account? StandsOn = null, Subledger? Counted = null);
+
+    protected override void WriteRows(IReadOnlyList<ComponentTax> taxes, decimal total)
+    {
+        var mains = new Dictionary<OpenLine, Main>(ReferenceEqualityComparer.Instance);
+        foreach (var line in Open.Lines)
+            mains[line] = WriteLine(line);
+        foreach (var tax in taxes)
+            WriteTax(tax, mains);
+        Entry.Post(Purpose.Payable, Open.Posting.Row, -side * total);
+        MoveParty(Subledger.Payables, -side * total);
+        Entry.PostRounding();
+    }
+
+    Main WriteLine(OpenLine line)
+    {
+        var stock = line.IsStock(Open.Options);
+        var apart = Open.Options.SeparateDiscounts && !stock;
+        var worth = apart ? line.Gross : line.Net;
+        var main = Received(line, stock) is { } received ? WriteReceived(line, stock, worth, received)
+            : stock && line.Line.StockMoves ? Open.Traits.IsReturn ? WriteReturned(line, worth) : WriteStock(line, worth)
+            : stock && !Open.Traits.IsReturn ? WriteWaiting(line, worth)
+            : WriteCost(line, stock ? Purpose.PriceVariance : Purpose.PurchaseExpense, worth);
+        if (apart)
+            Entry.Post(Purpose.PurchaseDiscount, line.Context, -side * line.Discount);
+        return main;
+    }
+
+    // What was received before, company currency; goods of kind stock that are not kept in stock never were.
+    decimal? Received(OpenLine line, bool stock) =>
+        line.Kind == Groups.ItemKind.Stock && !stock ? null
+        : line.Line.ReceivedCost is { } unit ? Money.Round(line.Line.Quantity * unit, Open.Posting.CompanyMinorUnits)
+        : line.Line.ReceivedAmount;
+
+    // What waited for the invoice goes, and what the invoice says beyond it is variance or expense.
+    Main WriteReceived(OpenLine line, bool stock, decimal worth, decimal received)
+    {
+        var rest = stock ? Purpose.PriceVariance : Purpose.PurchaseExpense;
+        Entry.PostCompany(Purpose.GoodsReceivedNotInvoiced, line.Context, side * received, line.StandsOn);
+        MoveStock(Subledger.Purchasing, line, side * line.Line.Quantity, CompanyAmount(side * received));
+        Entry.PostCompany(rest, line.Context, side * (Open.Company(worth) - received));
+        return new(rest);
+    }
+
+    Main WriteStock(OpenLine line, decimal worth)
+    {
+        Entry.Post(Purpose.Inventory, line.Context, side * worth, standsOn: line.StandsOn);
+        MoveStock(Subledger.Inventory, line, side * line.Line.Quantity, Amount(side * worth));
+        return new(Purpose.Inventory, StandsOn: line.StandsOn, Counted: Subledger.Inventory);
+    }
+
+    Main WriteReturned(OpenLine line, decimal worth)
+    {
+        if (CostOf(line) is { } cost)
+        {
+            Entry.PostCompany(Purpose.Inventory, line.Context, side * cost, line.StandsOn);
+            MoveStock(Subledger.Inventory, line, side * line.Line.Quantity, CompanyAmount(side * cost));
+            Entry.PostCompany(Purpose.PriceVariance, line.Context, side * (Open.Company(worth) - cost));
+        }
+        return new(Purpose.PriceVariance);
+    }
+
+    // It waits for its receipt.
+    Main WriteWaiting(OpenLine line, decimal worth)
+    {
+        Entry.Post(Purpose.GoodsReceivedNotInvoiced, line.Context, side * worth);
+        MoveStock(Subledger.Purchasing, line, side * line.Line.Quantity, Amount(side * worth));
+        return new(Purpose.GoodsReceivedNotInvoiced, Counted: Subledger.Purchasing);
+    }
+
+    Main WriteCost(OpenLine line, Purpose purpose, decimal worth)
+    {
+        Entry.Post(purpose, line.Context, side * worth, line.Account);
+        return new(purpose, line.Account);
+    }
+
+    void WriteTax(ComponentTax tax, Dictionary<OpenLine, Main> mains)
+    {
+        var recovered = Money.Round(tax.Tax * tax.Component.RecoverablePercent / 100, Open.MinorUnits);
+        Entry.Post(Purpose.InputTax, TaxContext(tax), side * recovered);
+        MoveTax(tax, TaxSide.Input, side * tax.Base, side * recovered);
+        if (tax.Code.ReverseCharge)
+        {
+            Entry.Post(Purpose.OutputTax, TaxContext(tax), -side * tax.Tax);
+            MoveTax(tax, TaxSide.Reverse, -side * tax.Base, -side * tax.Tax);
+        }
+        if (tax.Tax != recovered)
+            WriteAsCost(tax, tax.Tax - recovered, mains);
+    }
+
+    // Tax that is not recovered belongs to the lines it was charged for.
+    void WriteAsCost(ComponentTax tax, decimal cost, Dictionary<OpenLine, Main> mains)
+    {
+        var lines = Open.Lines.FindAll(line => ReferenceEquals(line.TaxCode, tax.Code));
+        var shares = HandingOut.Over(cost, lines.ConvertAll(line => OwnShare(line, tax)), lines.ConvertAll(line => line.Net), Open.MinorUnits);
+        for (var i = 0; i < lines.Count; i++)
+        {
+            var main = mains[lines[i]];
+            Entry.Post(main.Purpose, lines[i].Context, side * shares[i], main.Answer, main.StandsOn);
+            if (main.Counted is { } subledger)
+                MoveStock(subledger, lines[i], 0, Amount(side * shares[i]));
+        }
+    }
+
+    // The line's own base for a component counts the line's own taxes before it, each rounded.
+    decimal OwnShare(OpenLine line, ComponentTax tax)
+    {
+        var before = 0m;
+        foreach (var component in tax.Code.Components)
+        {
+            var own = line.Net + (component.Base == Taxes.TaxBase.NetAndPrevious ? before : 0);
+            var percent = component.PercentOn(Open.Document.EffectiveTaxDate)!.Value;
+            if (ReferenceEquals(component, tax.Component))
+                return Money.Round(own * percent / 100 * (100 - component.RecoverablePercent) / 100, Open.MinorUnits);
+            before += Money.Round(own * percent / 100, Open.MinorUnits);
+        }
+        return 0;
+    }
+}
