@@ -32,6 +32,11 @@ public class EventReaderTests
     [InlineData("""{"id":"A","type":"sales-invoice","date":"2026-03-14","lines":[{"price":true}]}""", "A", "lines[0].price")]
     [InlineData("""{"id":"A","type":"sales-invoice","date":"2026-03-14","lines":[{"price":1,"returned":true}]}""", "A", "lines[0].returned")]
     [InlineData("""{"id":"A","type":"takings","date":"2026-03-14","lines":[]}""", "A", "tenders")]
+    [InlineData("""{"id":"A","type":"purchase-invoice","date":"2026-03-14","lines":[{"price":1,"shipped":true}]}""", "A", "lines[0].shipped")]
+    [InlineData("""{"id":"A","type":"purchase-credit-note","date":"2026-03-14","lines":[{"price":1,"received":true}]}""", "A", "lines[0].received")]
+    [InlineData("""{"id":"A","type":"purchase-credit-note","date":"2026-03-14","lines":[{"price":1,"receivedCost":1}]}""", "A", "lines[0].receivedCost")]
+    [InlineData("""{"id":"A","type":"sales-invoice","date":"2026-03-14","lines":[{"price":1,"receivedAmount":1}]}""", "A", "lines[0].receivedAmount")]
+    [InlineData("""{"id":"A","type":"purchase-invoice","date":"2026-03-14","lines":[{"price":1}],"tenders":[]}""", "A", "tenders")]
     [InlineData("""{"id":"A","id":"B","type":"sales-invoice","date":"2026-03-14","lines":[]}""", "B", "id")]
     public void What_is_malformed_names_event_and_field(string json, string id, string field)
     {

@@ -36,6 +36,7 @@ public sealed class ChooseModel(Storage.Posting.RulebookCache books) : CompanyPa
             "parent" => book.Accounts.Select(a => (a.Number, a.Name)),
             "group-account" when Company.Group is { } group => (await books.Of(group, Stop)).Draft.Stored.Book.Accounts.Select(a => (a.Number, a.Name)),
             "customer" => book.Parties.Where(p => p.Role != PartyRole.Supplier).Select(p => (p.Code, p.Name)),
+            "supplier" => book.Parties.Where(p => p.Role != PartyRole.Customer).Select(p => (p.Code, p.Name)),
             "party" => book.Parties.Select(p => (p.Code, p.Name)),
             "item" => book.Items.Select(i => (i.Code, i.Name)),
             "sold" => book.Items.Select(i => (i.Code, i.Name)).Concat(book.Accounts.Where(a => a.Kind == AccountKind.Posting).Select(a => (a.Number, a.Name))),

@@ -186,11 +186,11 @@
   });
 
   // A form that is being tried survives a walk to the place where something is mended, until it is posted.
-  const kept = document.querySelector("form[data-kept]"), keptKey = "kept:" + location.pathname;
+  const kept = document.querySelector("form[data-kept]"), keptKey = "kept:" + location.pathname + ":" + kept?.dataset.kept;
   const field = (form, name) => form.elements.namedItem(name);
   if (kept) {
     const fields = () => [...kept.elements].filter(f => f.name && f.type !== "hidden");
-    const stored = location.search ? null : JSON.parse(sessionStorage.getItem(keptKey) || "null");
+    const begun = [...new URLSearchParams(location.search).keys()].some(name => name !== "type"), stored = begun ? null : JSON.parse(sessionStorage.getItem(keptKey) || "null");
     if (stored && !kept.dataset.answered) {
       const body = kept.querySelector("tbody[data-grows]");
       for (const [name, value] of stored) {

@@ -11,7 +11,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace Assignum.Web.Pages.TryOut;
 
-/// <summary>A sales invoice, landed while it is typed, with tax, T-accounts, entry and trails; posted when somebody says so.</summary>
+/// <summary>A priced document, landed while it is typed, with tax, T-accounts, entry and trails; posted when somebody says so.</summary>
 [Authorize(Policy = Policies.Reads)]
 public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProvider clock) : CompanyPage
 {
@@ -28,16 +28,17 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
 
     DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().DateTime);
 
-    /// <summary>Shows an empty invoice, or one begun by the address.</summary>
+    /// <summary>Shows an empty document, or one begun by the address.</summary>
     [Needs(Need.Reads)]
-    public async Task OnGetAsync(string? party, string? item, string? location)
+    public async Task OnGetAsync(string? party, string? item, string? location, string? type)
     {
+        var kind = DocumentForm.Find(type);
         var (book, sold) = (Draft.Book, item is null ? null : Sellable.Of(Draft.Book).FirstOrDefault(s => Fold.Same(s.Code, item)));
-        Form = new TryOutForm { Id = NewId(), Date = Today, Party = Named(party, book.Parties.FirstOrDefault(p => Fold.Same(p.Code, party))?.Name),
+        Form = new TryOutForm { Id = NewId(), Type = kind.Name, Date = Today, Party = Named(party, book.Parties.FirstOrDefault(p => Fold.Same(p.Code, party))?.Name),
             Location = Named(location, book.Locations.FirstOrDefault(l => Fold.Same(l.Code, location))?.Name),
-            Lines = [new TryOutLine { Sold = Named(item, sold?.Name), Quantity = "1", Price = item is null ? null : "100", Shipped = true }] };
+            Lines = [new TryOutLine { Sold = Named(item, sold?.Name), Quantity = "1", Price = item is null ? null : "100", Shipped = kind.MovesAtFirst }] };
         while (Form.Lines.Count < FirstLines)
-            Form.Lines.Add(new TryOutLine { Quantity = "1", Shipped = true });
+            Form.Lines.Add(new TryOutLine { Quantity = "1", Shipped = kind.MovesAtFirst });
         if (item is not null || party is not null)
             await Land();
     }
@@ -81,18 +82,18 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
         Form = form;
         await Land();
         if (Result is not { Faults.Count: 0 })
-            return Refuse("The invoice is not complete. Fix what is marked, then post it.");
+            return Refuse($"The {Form.Kind.Traits.InWords} is not complete. Fix what is marked, then post it.");
         if (Result.Objections is [var objection, ..])
             return Refuse(objection.Message);
         if (!Result.LandsInForce)
-            return Refuse($"Edition {Books.State.Edition} would hold this invoice, and posting goes by it. Release the draft first, or fix what is missing.");
+            return Refuse($"Edition {Books.State.Edition} would hold this {Form.Kind.Traits.InWords}, and posting goes by it. Release the draft first, or fix what is missing.");
         var json = EventWriter.Write(Result.Document);
         var posted = (await posting.Post(Company.Id, UserId, [new PostableEvent(Result.Document, PostableEvent.Own, json, json, CanonicalJson.Digest(json))],
             Stop))[0];
         return posted switch
         {
             { Fate: PostingFate.Landed or PostingFate.Known, EntryId: { } entry } => Done($"Entry {posted.EntryNumber} is posted{(posted.Fate == PostingFate.Known ? " already; nothing was posted twice" : "")}.", At("journal/" + entry)),
-            { Fate: PostingFate.Landed or PostingFate.Known } => Done("The invoice has landed without an entry: it comes to nothing.", At("journal")),
+            { Fate: PostingFate.Landed or PostingFate.Known } => Done($"The {Form.Kind.Traits.InWords} has landed without an entry: it comes to nothing.", At("journal")),
             { Fate: PostingFate.Held } => Refuse(string.Join(" ", posted.Reasons.Select(r => r.Message))),
             _ => Refuse(posted.Message),
         };

@@ -36,18 +36,18 @@ public sealed record TryOutResult
         Faults.Count > 0 ? $"Not yet: {Showing.Show.Count(Faults.Count, "field")} to complete."
         : Objections is [{ Cause: HeldCause.ClosedPeriod }, ..] ? "Not on this date."
         : Objections.Count > 0 ? "Not yet: see below."
-        : Sofar is null ? "Type what is sold first."
+        : Sofar is null ? $"{Page.Form.Kind.WhatAsked} Type it first."
         : !LandsInForce ? Reasons.Count > 0 ? $"It would be held: {Showing.Show.Count(Reasons.Count, "reason")} below."
             : $"Edition {edition} would hold it. Release the draft first."
         : null;
 
-    /// <summary>Accounts named on lines that don't suit what is sold, by the line as people count; what the posting itself warns of is not said
+    /// <summary>Accounts named on lines that don't suit what is sold or bought, by the line as people count; what the posting itself warns of is not said
     /// twice.</summary>
     public IEnumerable<(int Line, string Says)> Misfits => Document.Lines.Select((line, i) => (line, i)).Where(l => l.line.Account is not null)
         .Select(l => (Line: Places[l.i] + 1, Account: Book.Shown.Accounts.TryFind(l.line.Account!, out var account) ? account : null)).Where(l =>
             l.Account is not null)
         .Select(l => (l.Line, Says: string.Join(" ",
-            Core.Findings.AccountFit.Of(Core.Rulebooks.Purpose.Revenue, l.Account!).Where(f => !f.Parts).Select(f =>
+            Core.Findings.AccountFit.Of(Page.Form.Kind.Of, l.Account!).Where(f => !f.Parts).Select(f =>
             $"{l.Account!.Number} {l.Account.Name} {f.Why}. {f.Fix}")))).Where(l => l.Says.Length > 0);
 
     /// <summary>Whether it lands as tried.</summary>
