@@ -73,7 +73,7 @@ public sealed class RulesAndTryOutTests(App app) : IClassFixture<App>
 
         await ines.Submit("#try", ("Lines[0].Price", "10"));
         Assert.Equal(HttpStatusCode.BadRequest, ines.Last.StatusCode);
-        Assert.Contains("would hold this invoice", ines.Page.QuerySelector(".fault")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("would hold this sales invoice", ines.Page.QuerySelector(".fault")!.TextContent, StringComparison.Ordinal);
     }
 
     [Theory]
