@@ -20,7 +20,7 @@ static class PostingBatches
         var run = 0;
         await Post();
 
-        var bare = await BareCopy.Of(connection, "event", "entry", "line_2026", "subledger_line_2026");
+        var bare = await BareCopy.Of(connection, "event", "entry", "line_2026", "party_movement_2026", "stock_movement_2026", "tax_movement_2026");
         var seconds = await Ratio.PrintAsync($"post: {Events} events, {bare.Count} rows", "at most 2 ×", Post, bare.Copy);
         Ratio.Say($"post: {Events / seconds:0} events/s, {bare.Count / seconds / 1000:0} k rows/s");
 

@@ -24,6 +24,9 @@ public static class Words<T> where T : struct, Enum
         return at >= 0;
     }
 
+    /// <summary>The value of a spelling that we wrote ourselves.</summary>
+    public static T Parse(string word) => TryParse(word, out var value) ? value : throw new FormatException($"{typeof(T).Name} has no {word}.");
+
     /// <summary>The value of a spelling as people write it: in any case, with blanks or underlines for hyphens.</summary>
     public static bool TryRead(string text, out T value) =>
         TryParse(string.Join('-', text.ToLowerInvariant().Split([' ', '-', '_'], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)), out value);

@@ -1,3 +1,4 @@
+using System.Globalization;
 using DbUp;
 using DbUp.Engine;
 using Npgsql;
@@ -12,7 +13,10 @@ public static class Database
     /// <summary>Runs the migrations that are missing. Several may start at once: one migrates, the others wait.</summary>
     /// <param name="owner">Connection string of a role that may create tables, roles and extensions.</param>
     /// <returns>Names of the migrations that were run.</returns>
-    public static IReadOnlyList<string> Migrate(string owner)
+    public static IReadOnlyList<string> Migrate(string owner) => Migrate(owner, _ => true);
+
+    /// <summary>Runs those of the missing migrations that are asked for.</summary>
+    internal static IReadOnlyList<string> Migrate(string owner, Func<int, bool> asked)
     {
         // A connection of its own, really closed at the end: one in a pool would keep the lock.
         using var guard = new NpgsqlConnection(new NpgsqlConnectionStringBuilder(owner) { Pooling = false }.ConnectionString);
@@ -21,7 +25,7 @@ public static class Database
         take.ExecuteNonQuery();
 
         var result = DeployChanges.To.PostgresqlDatabase(owner)
-            .WithScriptsEmbeddedInAssembly(typeof(Database).Assembly)
+            .WithScriptsEmbeddedInAssembly(typeof(Database).Assembly, name => asked(int.Parse(ShortName(name)[..4], CultureInfo.InvariantCulture)))
             .WithVariablesDisabled().WithTransactionPerScript().LogToNowhere()
             .Build().PerformUpgrade();
         return result.Successful ? [.. result.Scripts.Select(s => ShortName(s.Name))]

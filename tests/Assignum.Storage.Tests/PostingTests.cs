@@ -61,7 +61,7 @@ public sealed class PostingTests(Nursery nursery) : IClassFixture<Nursery>
         Assert.Equal(32.4m, (await Entry(second)).Lines[^1].Amount);
         Assert.NotNull((await Entry(second)).ReversedBy);
         Assert.Null((await Entry(third)).ReversedBy);
-        Assert.Equal(43.2m, await nursery.Ask<decimal>("select sum(s.amount) from subledger_line s join event e on (e.company_id, e.id) = (s.company_id, s.event_id) where e.source_id = 'REVISED' and s.subledger = 'receivables'"));
+        Assert.Equal(43.2m, await nursery.Ask<decimal>("select sum(s.amount) from movement s join event e on (e.company_id, e.id) = (s.company_id, s.event_id) where e.source_id = 'REVISED' and s.subledger = 'receivables'"));
         Assert.Equal(PostingFate.Refused, (await nursery.Post(Nursery.Invoice("REVISED", price: 9, more: "\"revision\":2,"))).Fate);
         await InOrder();
     }
@@ -73,7 +73,7 @@ public sealed class PostingTests(Nursery nursery) : IClassFixture<Nursery>
         var withdrawn = await nursery.Post(Nursery.Invoice("WITHDRAWN", more: "\"revision\":2,\"withdrawn\":true,"));
 
         Assert.Equal((PostingFate.Landed, (long?)null), (withdrawn.Fate, withdrawn.EntryId));
-        Assert.Equal(0m, await nursery.Ask<decimal>("select sum(s.amount) from subledger_line s join event e on (e.company_id, e.id) = (s.company_id, s.event_id) where e.source_id = 'WITHDRAWN'"));
+        Assert.Equal(0m, await nursery.Ask<decimal>("select sum(s.amount) from movement s join event e on (e.company_id, e.id) = (s.company_id, s.event_id) where e.source_id = 'WITHDRAWN'"));
         await InOrder();
     }
 
@@ -170,7 +170,7 @@ public sealed class PostingTests(Nursery nursery) : IClassFixture<Nursery>
     [Theory]
     [InlineData("update line set amount = 0")]
     [InlineData("delete from entry")]
-    [InlineData("truncate subledger_line")]
+    [InlineData("truncate party_movement")]
     [InlineData("update change_log set sentence = ''")]
     [InlineData("update entry set number = 1")]
     [InlineData("update event set received = '{}'")]

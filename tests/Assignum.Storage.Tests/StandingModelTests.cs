@@ -73,7 +73,7 @@ public sealed class StandingModelTests(Nursery nursery) : IClassFixture<Nursery>
         Assert.Equal(model.Outcomes, await Read(company, "select source_id || '/' || revision || ' ' || outcome from event where company_id = $1"));
         Assert.Equal(model.Standing.Order(StringComparer.Ordinal), await Read(company, """
             select e.source_id || ': ' || coalesce(sum(s.amount) filter (where s.subledger = 'receivables'), 0)::bigint || ' for ' || coalesce(sum(s.quantity), 0)::bigint
-            from subledger_line s join event e on (e.company_id, e.id) = (s.company_id, s.event_id) where s.company_id = $1
+            from movement s join event e on (e.company_id, e.id) = (s.company_id, s.event_id) where s.company_id = $1
             group by e.source_id having coalesce(sum(s.quantity), 0) <> 0
             """));
         Assert.Empty(await nursery.Journal.BalancesOffTheirLines(company, default));
@@ -107,7 +107,7 @@ public sealed class StandingModelTests(Nursery nursery) : IClassFixture<Nursery>
 
     async Task<decimal?> Sum(string id, string what, string subledger)
     {
-        await using var command = nursery.Source.CreateCommand($"select sum(s.{what}) from subledger_line s join event e on (e.company_id, e.id) = (s.company_id, s.event_id) where e.source_id = $1 and s.subledger = $2");
+        await using var command = nursery.Source.CreateCommand($"select sum(s.{what}) from movement s join event e on (e.company_id, e.id) = (s.company_id, s.event_id) where e.source_id = $1 and s.subledger = $2");
         command.Parameters.Add(new() { Value = id });
         command.Parameters.Add(new() { Value = subledger });
         return await command.ExecuteScalarAsync() as decimal?;

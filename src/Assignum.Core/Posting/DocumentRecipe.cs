@@ -70,8 +70,9 @@ abstract class DocumentRecipe(CompiledRulebook book, OpenDocument open, EntryDra
     /// <summary>An amount that arises in company currency as what moves.</summary>
     protected Moved CompanyAmount(decimal amount) => new(amount, open.Posting.CompanyCurrency, amount);
 
-    /// <summary>A movement of the party's account.</summary>
-    protected void MoveParty(Subledger subledger, decimal amount) => entry.Move(new PartyMovement(subledger, open.Posting.Party!, Amount(amount)));
+    /// <summary>A movement of the party's account: the document opens an item.</summary>
+    protected void MoveParty(Subledger subledger, decimal amount) =>
+        entry.Move(new PartyMovement(subledger, open.Posting.Party!, open.Document.Id, open.Document.DueDate ?? open.Document.Date, Amount(amount)));
 
     /// <summary>A movement of a line's goods.</summary>
     protected void MoveStock(Subledger subledger, OpenLine line, decimal quantity, Moved value) =>

@@ -30,11 +30,13 @@ public abstract record Movement(Subledger Subledger, Moved Value)
     internal bool Counts => Amount != 0 || MovedQuantity is not (null or 0) || TaxedBase is not (null or 0);
 }
 
-/// <summary>What a party owes, or is owed.</summary>
+/// <summary>What a party owes, or is owed: an open item, or a change of one.</summary>
 /// <param name="Of">Receivables or payables.</param>
 /// <param name="Party">The party.</param>
+/// <param name="Document">Id of the event that opened the item.</param>
+/// <param name="Due">When the item is due.</param>
 /// <param name="Value">What moves.</param>
-public sealed record PartyMovement(Subledger Of, Party Party, Moved Value) : Movement(Of, Value)
+public sealed record PartyMovement(Subledger Of, Party Party, string Document, DateOnly Due, Moved Value) : Movement(Of, Value)
 {
     /// <inheritdoc/>
     public override string Member => Party.Code;

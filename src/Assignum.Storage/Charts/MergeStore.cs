@@ -17,25 +17,26 @@ public sealed class MergeStore(NpgsqlDataSource source, Draft draft)
         return await BalanceOf(connection, company, account, byParty, stop);
     }
 
-    static async Task<IReadOnlyList<MovedBalance>> BalanceOf(NpgsqlConnection connection, int company, int account, bool byParty, CancellationToken stop) =>
-        await connection.Command(byParty
+    static async Task<IReadOnlyList<MovedBalance>> BalanceOf(NpgsqlConnection connection, int company, int account, bool byParty, CancellationToken stop)
+    {
+        var parts = await connection.Command(byParty
             ? """
-              select sum(l.amount), l.currency, sum(l.document_amount), d.text, m.code from line l
+              select sum(l.amount), l.currency, sum(l.document_amount), l.dimension_set_id, m.code from line l
               left join dimension_set d on d.company_id = l.company_id and d.id = l.dimension_set_id left join member m on m.company_id = l.company_id and m.id = l.party_id
-              where l.company_id = $1 and l.account_id = $2 group by l.currency, d.text, m.code having sum(l.amount) <> 0 order by l.currency, d.text, m.code
+              where l.company_id = $1 and l.account_id = $2 group by l.currency, d.text, l.dimension_set_id, m.code having sum(l.amount) <> 0 order by l.currency, d.text, m.code
               """
             : """
-              select sum(b.debit - b.credit), b.currency, sum(b.document_amount), d.text, null from balance b
+              select sum(b.debit - b.credit), b.currency, sum(b.document_amount), nullif(b.dimension_set_id, 0), null from balance b
               left join dimension_set d on d.company_id = b.company_id and d.id = b.dimension_set_id
-              where b.company_id = $1 and b.account_id = $2 group by b.currency, d.text having sum(b.debit - b.credit) <> 0 order by b.currency, d.text
+              where b.company_id = $1 and b.account_id = $2 group by b.currency, d.text, b.dimension_set_id having sum(b.debit - b.credit) <> 0 order by b.currency, d.text
               """, company, account)
-            .List(row => new MovedBalance(Plain(row.GetDecimal(0)), row.GetString(1), Plain(row.GetDecimal(2)), row.TextOrNull(4), DimensionsOf(row.TextOrNull(3))), stop);
+            .List(row => (Amount: Plain(row.GetDecimal(0)), Currency: row.GetString(1), Document: Plain(row.GetDecimal(2)), Set: row.IntOrNull(3), Party: row.TextOrNull(4)), stop);
+        var sets = await DimensionSets.Read(connection, company, [.. parts.Select(p => p.Set).OfType<int>().Distinct()], stop);
+        return parts.ConvertAll(p => new MovedBalance(p.Amount, p.Currency, p.Document, p.Party, p.Set is { } set ? sets[set] : Dimensions.None));
+    }
 
     // numeric(19,4) comes back with four decimals; an amount of money has those of its currency.
     static decimal Plain(decimal amount) => amount / 1.0000000000000000000000000000m;
-
-    static Dimensions DimensionsOf(string? text) =>
-        string.IsNullOrEmpty(text) ? Dimensions.None : new Dimensions(text.Split(';').Select(d => d.Split('=', 2)).Where(d => d.Length == 2).Select(d => KeyValuePair.Create(d[0], d[1])));
 
     /// <summary>Carries a merge out, whole or not at all.</summary>
     /// <param name="company">Id of the company.</param>

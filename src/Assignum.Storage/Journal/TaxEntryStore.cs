@@ -34,23 +34,18 @@ public readonly record struct TaxEntryPlace(DateOnly Date, long EventId, int Lin
 /// <summary>Reads tax entries, and holds them against the tax accounts.</summary>
 public sealed class TaxEntryStore(NpgsqlDataSource source)
 {
-    // Tax that is owed on purchases stands on the other side than the tax that is recovered there.
-    const string Side = """
-        case when e.type like 'sales-%' or e.type = 'takings' then 'output'
-             when (coalesce(s.base, 0) + s.amount) * (case when e.type = 'purchase-credit-note' then -1 else 1 end) * (case when n.reverses is null then 1 else -1 end) < 0 then 'reverse' else 'input' end
-        """;
+    const string Member = "t.code || case when s.component = '' then '' else '/' || s.component end";
     const string From = """
-        from subledger_line s
-        join event e on e.company_id = s.company_id and e.id = s.event_id
-        left join entry n on n.company_id = s.company_id and n.id = s.entry_id
-        where s.company_id = $1 and s.subledger = 'tax' and s.date between $2 and $3
+        from tax_movement s
+        join tax_code t on t.company_id = s.company_id and t.id = s.tax_code_id
         """;
+    const string InSpan = "where s.company_id = $1 and s.date between $2 and $3";
 
     /// <summary>Sums by component, side and month.</summary>
     public Task<List<TaxSum>> Sums(int company, DateOnly from, DateOnly to, CancellationToken stop) =>
         source.Command($"""
-            select s.member, {Side}, date_trunc('month', s.date)::date, sum(coalesce(s.base, 0)), sum(s.amount), count(*)
-            {From} group by 1, 2, 3 order by 1, 2, 3
+            select {Member}, s.side, date_trunc('month', s.date)::date, sum(s.base), sum(s.amount), count(*)
+            {From} {InSpan} group by 1, 2, 3 order by 1, 2, 3
             """, company, from, to).List(r => new TaxSum(r.GetString(0), r.GetString(1), r.GetFieldValue<DateOnly>(2), r.GetDecimal(3), r.GetDecimal(4), r.GetInt64(5)), stop);
 
     /// <summary>Movements of accounts, of which those by tax purposes.</summary>
@@ -65,16 +60,13 @@ public sealed class TaxEntryStore(NpgsqlDataSource source)
     /// <summary>A page of tax entries, newest first.</summary>
     public Task<List<TaxEntry>> Page(int company, TaxEntryFilter filter, TaxEntryPlace? after, int most, CancellationToken stop) =>
         source.Command($"""
-            select * from (
-                select s.date, e.tax_date, s.event_id, s.line_no, s.entry_id, e.type, coalesce(e.number, e.source_id), p.code, p.name, s.member, {Side} as side, coalesce(s.base, 0), s.amount
-                from subledger_line s
-                join event e on e.company_id = s.company_id and e.id = s.event_id
-                left join entry n on n.company_id = s.company_id and n.id = s.entry_id
-                left join member p on p.company_id = e.company_id and p.id = e.party_id
-                where s.company_id = $1 and s.subledger = 'tax' and s.date between $2 and $3 and ($4::text is null or s.member = $4)
-                  and ($6::date is null or (s.date, s.event_id, s.line_no) < ($6, $7, $8))) t
-            where $5::text is null or side = $5
-            order by date desc, event_id desc, line_no desc limit {most}
+            select s.date, e.tax_date, s.event_id, s.line_no, s.entry_id, e.type, coalesce(e.number, e.source_id), p.code, p.name, {Member}, s.side, s.base, s.amount
+            {From}
+            join event e on e.company_id = s.company_id and e.id = s.event_id
+            left join member p on p.company_id = e.company_id and p.id = e.party_id
+            {InSpan} and ($4::text is null or {Member} = $4) and ($5::text is null or s.side = $5)
+              and ($6::date is null or (s.date, s.event_id, s.line_no) < ($6, $7, $8))
+            order by s.date desc, s.event_id desc, s.line_no desc limit {most}
             """, company, filter.From, filter.To, filter.Member, filter.Side, after?.Date, after?.EventId ?? 0L, after?.LineNo ?? 0)
             .List(r => new TaxEntry(r.GetFieldValue<DateOnly>(0), r.GetFieldValue<DateOnly>(1), r.GetInt64(2), r.GetInt32(3), r.LongOrNull(4), r.GetString(5), r.GetString(6), r.TextOrNull(7), r.TextOrNull(8), r.GetString(9), r.GetString(10), r.GetDecimal(11), r.GetDecimal(12)), stop);
 }

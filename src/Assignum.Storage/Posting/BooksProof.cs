@@ -37,7 +37,7 @@ public sealed record BooksProof(string Company, long Entries, long Lines, decima
         left join (
             select company_id, count(*) as many from (
                 select company_id from line x where not exists (select from entry n where n.company_id = x.company_id and n.id = x.entry_id)
-                union all select company_id from subledger_line x where entry_id is not null and not exists (select from entry n where n.company_id = x.company_id and n.id = x.entry_id)
+                union all select company_id from movement x where entry_id is not null and not exists (select from entry n where n.company_id = x.company_id and n.id = x.entry_id)
                 union all select company_id from entry n where not exists (select from line x where x.company_id = n.company_id and x.date = n.date and x.entry_id = n.id)
                 union all select company_id from entry n where not exists (select from event v where v.company_id = n.company_id and v.id = n.event_id)) g group by company_id) h on h.company_id = c.id
         order by c.code

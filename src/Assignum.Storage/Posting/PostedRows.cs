@@ -11,14 +11,14 @@ sealed class PostedRows(int company, int? user, LandingBook book)
     sealed record PendingEvent(LandedEvent Landed, PostingFate Fate, IReadOnlyList<HeldReason> Reasons);
 
     sealed record PendingEntry(PendingEvent Event, Period Period, Reversal? Reversal, IReadOnlyList<KeptLine> Lines, IReadOnlyList<KeptMovement> Movements,
-        IReadOnlyList<string> Dimensions);
+        IReadOnlyList<Dimensions> Dimensions);
 
     readonly List<PendingEvent> events = [];
     readonly List<PendingEntry> entries = [];
     readonly FactsText facts = new(book.Compiled!);
     readonly Dictionary<LandedEvent, (long EventId, long? EntryId, long? Number)> numbers = new(ReferenceEqualityComparer.Instance);
     readonly Dictionary<PendingEntry, (long EntryId, long Number)> entryNumbers = new(ReferenceEqualityComparer.Instance);
-    Dictionary<string, int> dimensionSets = [];
+    DimensionSets dimensionSets = DimensionSets.None;
 
     Labels Labels => book.Stored.Labels;
     int Edition => book.Stored.Edition;
@@ -32,8 +32,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
         if (own.Rows.Count == 0 && own.Subledger.Count == 0)
             return;
         entries.Add(new PendingEntry(events[^1], period, null, [.. own.Rows.Select(LineOf)],
-            [.. own.Subledger.Select(KeptMovement.Of)],
-            [.. own.Rows.Select(r => r.Dimensions.ToString())]));
+            [.. own.Subledger.Select(m => KeptMovement.Of(m, Labels))], [.. own.Rows.Select(r => r.Dimensions)]));
     }
 
     /// <summary>The entry that takes back what an earlier revision wrote.</summary>
@@ -58,7 +57,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
             if (pending.Reversal is null)
                 numbers[pending.Event.Landed] = numbers[pending.Event.Landed] with { EntryId = entryNumbers[pending].EntryId, Number = entryNumbers[pending].Number };
         }
-        await TakeDimensionSets(connection, stop);
+        dimensionSets = await DimensionSets.Take(connection, company, entries.SelectMany(e => e.Dimensions), stop);
     }
 
     // The first number of each fiscal year that is this batch's to give.
@@ -99,17 +98,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
             context.Project, context.TaxLabel, null, context.Text);
     }
 
-    async Task TakeDimensionSets(NpgsqlConnection connection, CancellationToken stop)
-    {
-        string[] texts = [.. entries.SelectMany(e => e.Dimensions).Where(d => d.Length > 0).Distinct()];
-        if (texts.Length == 0)
-            return;
-        await connection.Command("insert into dimension_set (company_id, text) select $1, unnest($2::text[]) on conflict (company_id, text) do nothing", company, texts).Run(stop);
-        dimensionSets = (await connection.Command("select text, id from dimension_set where company_id = $1 and text = any($2)", company, texts).List(row => (row.GetString(0), row.GetInt32(1)), stop)).ToDictionary();
-    }
-
-    int? DimensionSetOf(PendingEntry entry, int line) =>
-        entry.Reversal is not null ? entry.Lines[line].DimensionSet : entry.Dimensions[line].Length == 0 ? null : dimensionSets[entry.Dimensions[line]];
+    int? DimensionSetOf(PendingEntry entry, int line) => entry.Reversal is null ? dimensionSets.IdOf(entry.Dimensions[line]) : entry.Lines[line].DimensionSet;
 
     async Task WriteEvents(NpgsqlConnection connection, CancellationToken stop)
     {
@@ -240,30 +229,32 @@ sealed class PostedRows(int company, int? user, LandingBook book)
 
     async Task WriteMovements(NpgsqlConnection connection, CancellationToken stop)
     {
-        await using var copy = await connection.BeginBinaryImportAsync("copy subledger_line (company_id, date, event_id, line_no, entry_id, reverses, subledger, member, quantity, base, amount, currency, document_amount) from stdin binary", stop);
-        var lineNo = new Dictionary<long, int>();
+        var next = new Dictionary<long, int>();
+        var placed = new List<(PendingEntry Entry, long EventId, int Place, KeptMovement Movement)>();
         foreach (var entry in entries)
         {
             var eventId = numbers[entry.Event.Landed].EventId;
             foreach (var movement in entry.Movements)
+                placed.Add((entry, eventId, next[eventId] = next.GetValueOrDefault(eventId) + 1, movement));
+        }
+        foreach (var ofTable in placed.GroupBy(m => m.Movement.Table))
+        {
+            await using var copy = await ofTable.Key.Copy(connection, stop);
+            foreach (var (entry, eventId, place, movement) in ofTable)
             {
-                lineNo[eventId] = lineNo.GetValueOrDefault(eventId) + 1;
                 copy.StartRow();
                 copy.Write(company);
                 copy.Write(entry.Event.Landed.Happened.Date);
                 copy.Write(eventId);
-                copy.Write(lineNo[eventId]);
+                copy.Write(place);
                 copy.WriteOrNull(entryNumbers.TryGetValue(entry, out var taken) ? taken.EntryId : (long?)null);
                 copy.WriteOrNull(entry.Reversal?.Event);
-                copy.Write(movement.Subledger);
-                copy.Write(movement.Member);
-                copy.WriteOrNull(movement.Quantity);
-                copy.WriteOrNull(movement.Base);
-                copy.Write(movement.Amount);
-                copy.Write(movement.Currency);
-                copy.Write(movement.DocumentAmount);
+                movement.WriteOwn(copy, eventId);
+                copy.Write(movement.Value.Amount);
+                copy.Write(movement.Value.Currency);
+                copy.Write(movement.Value.DocumentAmount);
             }
+            await copy.CompleteAsync(stop);
         }
-        await copy.CompleteAsync(stop);
     }
 }

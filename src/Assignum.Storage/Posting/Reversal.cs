@@ -7,18 +7,11 @@ namespace Assignum.Storage.Posting;
 sealed record KeptLine(int Account, decimal Amount, string Currency, decimal DocumentAmount, string? Purpose, string AnsweredBy, string Rung, long? Rule, int Edition,
     string Facts, int? Party, int? Item, int? Location, string? Project, string? TaxCode, int? DimensionSet, string? Text);
 
-/// <summary>A subledger line as it is kept.</summary>
-sealed record KeptMovement(string Subledger, string Member, decimal? Quantity, decimal? Base, decimal Amount, string Currency, decimal DocumentAmount)
-{
-    internal static KeptMovement Of(Movement movement) =>
-        new(Core.Words<Subledger>.Of(movement.Subledger), movement.Member, movement.MovedQuantity, movement.TaxedBase, movement.Amount, movement.Value.Currency, movement.Value.DocumentAmount);
-}
-
 /// <summary>What an event wrote, to be written again with its signs turned.</summary>
 /// <param name="Event">The event that is taken back.</param>
 /// <param name="Entry">Its entry; null where it moved subledgers only.</param>
 /// <param name="Lines">Ledger lines, turned, each on the account where it stands now.</param>
-/// <param name="Movements">Subledger lines, turned: the event's own, and not those by which it took an earlier one back.</param>
+/// <param name="Movements">Subledger movements, turned: the event's own, and not those by which it took an earlier one back.</param>
 sealed record Reversal(long Event, long? Entry, IReadOnlyList<KeptLine> Lines, IReadOnlyList<KeptMovement> Movements)
 {
     /// <summary>Reversals of many events, by event; those that wrote nothing have none.</summary>
@@ -32,7 +25,7 @@ sealed record Reversal(long Event, long? Entry, IReadOnlyList<KeptLine> Lines, I
         var moves = await StandingMoves.Read(connection, company, stop);
         var lines = (await LinesOf(connection, company, events, stop)).ToLookup(l => l.Event, l =>
             l.Line with { Account = moves.AccountOf(l.Line.Account, l.Event) });
-        var movements = (await MovementsOf(connection, company, events, stop)).ToLookup(m => m.Event, m => m.Movement);
+        var movements = await MovementsOf(connection, company, events, stop);
         return events.Where(e => entries.ContainsKey(e) || movements.Contains(e))
             .ToDictionary(e => e, e => new Reversal(e, entries.TryGetValue(e, out var entry) ? entry : null, [.. lines[e]], [.. movements[e]]));
     }
@@ -48,11 +41,12 @@ sealed record Reversal(long Event, long? Entry, IReadOnlyList<KeptLine> Lines, I
                 row.LongOrNull(8), row.GetInt32(9), row.GetString(10), row.IntOrNull(11), row.IntOrNull(12), row.IntOrNull(13), row.TextOrNull(14),
                     row.TextOrNull(15), row.IntOrNull(16), row.TextOrNull(17))), stop);
 
-    static Task<List<(long Event, KeptMovement Movement)>> MovementsOf(NpgsqlConnection connection, int company, long[] events, CancellationToken stop) =>
-        connection.Command("""
-            select s.event_id, s.subledger, s.member, -s.quantity, -s.base, -s.amount, s.currency, -s.document_amount
-            from event e join subledger_line s on s.company_id = e.company_id and s.date = e.date and s.event_id = e.id
-            where e.company_id = $1 and e.id = any($2) and s.reverses is null
-            order by s.event_id, s.line_no
-            """, company, events).List(row => (row.GetInt64(0), new KeptMovement(row.GetString(1), row.GetString(2), row.DecimalOrNull(3), row.DecimalOrNull(4), row.GetDecimal(5), row.GetString(6), row.GetDecimal(7))), stop);
+    // Movements of one event keep their order whatever their kinds.
+    static async Task<ILookup<long, KeptMovement>> MovementsOf(NpgsqlConnection connection, int company, long[] events, CancellationToken stop)
+    {
+        var all = new List<(long Event, int Place, KeptMovement Movement)>();
+        foreach (var table in MovementTable.All)
+            all.AddRange(await table.Turned(connection, company, events, stop));
+        return all.OrderBy(m => m.Place).ToLookup(m => m.Event, m => m.Movement);
+    }
 }

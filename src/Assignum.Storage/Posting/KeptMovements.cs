@@ -1,0 +1,117 @@
+using Assignum.Core;
+using Assignum.Core.Posting;
+using Assignum.Storage.Settings;
+using Npgsql;
+
+namespace Assignum.Storage.Posting;
+
+/// <summary>A movement as it is kept, by ids.</summary>
+abstract record KeptMovement(Moved Value)
+{
+    /// <summary>The table of its kind.</summary>
+    internal abstract MovementTable Table { get; }
+
+    /// <summary>Writes the columns only its kind has.</summary>
+    /// <param name="copy">The row.</param>
+    /// <param name="eventId">The event that moves it.</param>
+    internal abstract void WriteOwn(NpgsqlBinaryImporter copy, long eventId);
+
+    /// <summary>A movement with the ids of what it is of.</summary>
+    internal static KeptMovement Of(Movement movement, Labels labels) => movement switch
+    {
+        PartyMovement of => new KeptOfParty(of.Subledger, labels.IdOf("party", of.Party.Code)!.Value, null, of.Due, of.Value),
+        StockMovement of => new KeptOfStock(of.Subledger, labels.IdOf("item", of.Item?.Code), labels.IdOf(Labels.Family("item"), of.Group), labels.IdOf("location", of.Location?.Code),
+            of.Quantity, of.Value),
+        TaxMovement of => new KeptOfTax(labels.IdOf(Labels.TaxCodes, of.Code.Code)!.Value, of.Component.Code ?? "", of.Side, of.Base, of.Value),
+        MoneyMovement of => new KeptOfMoney(of.MoneyAccount?.Trim(), of.MoneyAccount is null ? of.Method?.Trim() : null, of.Value),
+        _ => throw new InvalidOperationException($"A {movement.GetType().Name} has no table."),
+    };
+}
+
+/// <summary>What a party owes or is owed; an item of null is opened by the event itself.</summary>
+sealed record KeptOfParty(Subledger Subledger, int Party, long? ItemEvent, DateOnly Due, Moved Value) : KeptMovement(Value)
+{
+    internal override MovementTable Table => MovementTable.OfParties;
+    internal override void WriteOwn(NpgsqlBinaryImporter copy, long eventId)
+    {
+        copy.Write(Words<Subledger>.Of(Subledger));
+        copy.Write(Party);
+        copy.Write(ItemEvent ?? eventId);
+        copy.Write(Due);
+    }
+}
+
+/// <summary>Goods in stock, or received and not invoiced.</summary>
+sealed record KeptOfStock(Subledger Subledger, int? Item, int? Group, int? Location, decimal Quantity, Moved Value) : KeptMovement(Value)
+{
+    internal override MovementTable Table => MovementTable.OfStock;
+    internal override void WriteOwn(NpgsqlBinaryImporter copy, long eventId)
+    {
+        copy.Write(Words<Subledger>.Of(Subledger));
+        copy.WriteOrNull(Item);
+        copy.WriteOrNull(Item is null ? Group : null);
+        copy.WriteOrNull(Location);
+        copy.Write(Quantity);
+    }
+}
+
+/// <summary>Base and tax of one component.</summary>
+sealed record KeptOfTax(int Code, string Component, TaxSide Side, decimal Base, Moved Value) : KeptMovement(Value)
+{
+    internal override MovementTable Table => MovementTable.OfTax;
+    internal override void WriteOwn(NpgsqlBinaryImporter copy, long eventId)
+    {
+        copy.Write(Code);
+        copy.Write(Component);
+        copy.Write(Words<TaxSide>.Of(Side));
+        copy.Write(Base);
+    }
+}
+
+/// <summary>Money at a bank, in a till, or under way.</summary>
+sealed record KeptOfMoney(string? MoneyAccount, string? Method, Moved Value) : KeptMovement(Value)
+{
+    internal override MovementTable Table => MovementTable.OfMoney;
+    internal override void WriteOwn(NpgsqlBinaryImporter copy, long eventId)
+    {
+        copy.WriteOrNull(MoneyAccount);
+        copy.WriteOrNull(Method);
+    }
+}
+
+/// <summary>The table of one kind of movements: the columns that all have, and its own.</summary>
+sealed class MovementTable
+{
+    // Event, place, and the value with its sign turned stand before a table's own columns.
+    const int FirstOwn = 5;
+
+    internal static readonly MovementTable
+        OfParties = new("party_movement", "subledger, party_id, item_event_id, due_date", static (row, turned) =>
+            new KeptOfParty(Words<Subledger>.Parse(row.GetString(FirstOwn)), row.GetInt32(FirstOwn + 1), row.GetInt64(FirstOwn + 2), row.GetFieldValue<DateOnly>(FirstOwn + 3), turned)),
+        OfStock = new("stock_movement", "subledger, item_id, item_group_id, location_id, quantity", static (row, turned) =>
+            new KeptOfStock(Words<Subledger>.Parse(row.GetString(FirstOwn)), row.IntOrNull(FirstOwn + 1), row.IntOrNull(FirstOwn + 2), row.IntOrNull(FirstOwn + 3),
+                -row.GetDecimal(FirstOwn + 4), turned)),
+        OfTax = new("tax_movement", "tax_code_id, component, side, base", static (row, turned) =>
+            new KeptOfTax(row.GetInt32(FirstOwn), row.GetString(FirstOwn + 1), Words<TaxSide>.Parse(row.GetString(FirstOwn + 2)), -row.GetDecimal(FirstOwn + 3), turned)),
+        OfMoney = new("money_movement", "money_account, method", static (row, turned) => new KeptOfMoney(row.TextOrNull(FirstOwn), row.TextOrNull(FirstOwn + 1), turned));
+
+    /// <summary>All of them.</summary>
+    internal static readonly IReadOnlyList<MovementTable> All = [OfParties, OfStock, OfTax, OfMoney];
+
+    readonly string name, own;
+    readonly Func<NpgsqlDataReader, Moved, KeptMovement> read;
+
+    MovementTable(string name, string own, Func<NpgsqlDataReader, Moved, KeptMovement> read) => (this.name, this.own, this.read) = (name, own, read);
+
+    /// <summary>Begins to copy rows into it.</summary>
+    internal Task<NpgsqlBinaryImporter> Copy(NpgsqlConnection connection, CancellationToken stop) =>
+        connection.BeginBinaryImportAsync($"copy {name} (company_id, date, event_id, line_no, entry_id, reverses, {own}, amount, currency, document_amount) from stdin binary", stop);
+
+    /// <summary>What events moved themselves, with its signs turned.</summary>
+    internal Task<List<(long Event, int Place, KeptMovement Movement)>> Turned(NpgsqlConnection connection, int company, long[] events, CancellationToken stop) =>
+        connection.Command($"""
+            select s.event_id, s.line_no, -s.amount, s.currency, -s.document_amount, {string.Join(", ", own.Split(", ").Select(column => "s." + column))}
+            from event e join {name} s on s.company_id = e.company_id and s.date = e.date and s.event_id = e.id
+            where e.company_id = $1 and e.id = any($2) and s.reverses is null
+            """, company, events).List(row => (row.GetInt64(0), row.GetInt32(1), read(row, new Moved(row.GetDecimal(2), row.GetString(3), row.GetDecimal(4)))), stop);
+}
