@@ -55,45 +55,56 @@ public sealed class CompanyBooks(SettingsState state, LandingBook released, Land
     public IReadOnlyList<SettingChange> Changes => changes.Value;
 }
 
-/// <summary>Rulebooks in memory, read again when the settings have changed. Holds no state that is not in the database.</summary>
-public sealed class RulebookCache(RulebookStore store)
+/// <summary>
+/// Rulebooks in memory: read once however many ask, read again when the settings have changed, put away when others have been asked for since.
+/// Holds no state that is not in the database.
+/// </summary>
+public sealed class RulebookCache
 {
-    readonly ConcurrentDictionary<int, CompanyBooks> byCompany = [];
-    readonly ConcurrentDictionary<int, LandingBook> released = [];
-    readonly ConcurrentDictionary<(int Company, int Edition), LandingBook> editions = [];
+    /// <summary>Companies whose rulebooks are kept.</summary>
+    public const int MostCompanies = 32;
+    /// <summary>Editions no longer in force that are kept, of all companies together.</summary>
+    public const int MostOldEditions = 8;
+
+    readonly RulebookStore store;
+    readonly ReadOnce<int, SettingsState, CompanyBooks> byCompany = new(MostCompanies);
+    readonly ReadOnce<int, (int Edition, long AtOnce), LandingBook> released;
+    readonly ReadOnce<(int Company, int Edition), long, LandingBook> editions = new(MostOldEditions);
+
+    /// <summary>Makes it.</summary>
+    public RulebookCache(RulebookStore store)
+    {
+        this.store = store;
+        released = new(MostCompanies, putAway: store.PutAway);
+    }
 
     /// <summary>The rulebooks of a company as they are now.</summary>
     public async Task<CompanyBooks> Of(int company, CancellationToken stop)
     {
         var state = await store.StateOf(company, stop);
-        if (byCompany.TryGetValue(company, out var known) && known.State == state)
-            return known;
-        var inForce = await Released(company, stop);
-        var draft = new LandingBook(await store.Load(company, state.Draft, stop));
-        var books = new CompanyBooks(draft.Stored.State, inForce, draft);
-        // Both belong to one state, or a change came between and they are read again next time.
-        if ((inForce.Stored.Edition, inForce.Stored.State.AtOnce) == (draft.Stored.State.Edition, draft.Stored.State.AtOnce))
-            byCompany[company] = books;
-        return books;
+        return await byCompany.Get(company, state, async () =>
+        {
+            var inForce = await Released(company, CancellationToken.None);
+            var draft = new LandingBook(await store.Load(company, state.Draft, CancellationToken.None));
+            return new CompanyBooks(draft.Stored.State, inForce, draft);
+        }, books => books.State == state && (books.Released.Stored.Edition, books.Released.Stored.State.AtOnce) == (state.Edition, state.AtOnce), stop);
     }
 
     /// <summary>The rulebook of any edition, for explaining what has landed under it.</summary>
     public async Task<LandingBook> OfEdition(int company, int edition, CancellationToken stop)
     {
-        var now = await Of(company, stop);
-        if (edition == now.State.Edition)
-            return now.Released;
-        if (editions.TryGetValue((company, edition), out var known) && known.Stored.State.AtOnce == now.State.AtOnce)
-            return known;
-        return editions[(company, edition)] = new LandingBook(await store.Load(company, edition, stop));
+        var state = await store.StateOf(company, stop);
+        if (edition == state.Edition)
+            return await Released(company, stop);
+        return await editions.Get((company, edition), state.AtOnce, async () => new LandingBook(await store.Load(company, edition, CancellationToken.None)),
+            book => book.Stored.State.AtOnce == state.AtOnce, stop);
     }
 
     /// <summary>The rulebook of the edition in force, for posting; a changed draft is none of its business.</summary>
     internal async Task<LandingBook> Released(int company, CancellationToken stop)
     {
         var state = await store.StateOf(company, stop);
-        if (released.TryGetValue(company, out var known) && known.Stored.Edition == state.Edition && known.Stored.State.AtOnce == state.AtOnce)
-            return known;
-        return released[company] = new LandingBook(await store.Load(company, state.Edition, stop));
+        return await released.Get(company, (state.Edition, state.AtOnce), async () => new LandingBook(await store.Load(company, state.Edition, CancellationToken.None)),
+            book => (book.Stored.Edition, book.Stored.State.AtOnce) == (state.Edition, state.AtOnce), stop);
     }
 }

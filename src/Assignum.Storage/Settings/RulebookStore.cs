@@ -33,6 +33,9 @@ public sealed class RulebookStore(NpgsqlDataSource source)
 
     readonly ConcurrentDictionary<int, StoredRulebook> inForce = [];
 
+    /// <summary>Keeps a company's rulebook no longer.</summary>
+    internal void PutAway(int company) => inForce.TryRemove(company, out _);
+
     /// <summary>The state of a company's settings now.</summary>
     public async Task<SettingsState> StateOf(int company, CancellationToken stop)
     {
