@@ -24,6 +24,19 @@ static class JsonProperties
             json.WriteString(name, day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
     }
 
+    /// <summary>A list of objects.</summary>
+    internal static void List<T>(this Utf8JsonWriter json, string name, IEnumerable<T> things, Action<T> write)
+    {
+        json.WriteStartArray(name);
+        foreach (var thing in things)
+        {
+            json.WriteStartObject();
+            write(thing);
+            json.WriteEndObject();
+        }
+        json.WriteEndArray();
+    }
+
     /// <summary>An object of texts.</summary>
     internal static void Texts(this Utf8JsonWriter json, string name, IEnumerable<KeyValuePair<string, string>> values)
     {

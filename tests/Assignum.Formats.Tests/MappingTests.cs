@@ -236,7 +236,7 @@ public class ReclassificationJsonTests
         var moved = Assert.IsType<Core.Posting.Reclassification>(read.Event);
 
         Assert.Equal(("4010", "4030", -12.5m, "CC=100"), (moved.From, moved.To, moved.Lines[0].Amount, moved.Lines[0].Dimensions.ToString()));
-        Assert.Equal(moved.Lines[0].Currency, Assert.IsType<Core.Posting.Reclassification>(new Events.EventReader().Read(Encoding.UTF8.GetBytes(Events.ReclassificationJson.Write(moved)), 1).Event).Lines[0].Currency);
+        Assert.Equal(moved.Lines[0].Currency, Assert.IsType<Core.Posting.Reclassification>(new Events.EventReader().Read(Encoding.UTF8.GetBytes(Events.EventWriter.Write(moved)), 1).Event).Lines[0].Currency);
     }
 
     [Theory]

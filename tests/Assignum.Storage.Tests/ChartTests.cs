@@ -246,7 +246,7 @@ public class ChartTests(Nursery nursery) : IClassFixture<Nursery>
     static PostableEvent Move(Account from, Account to, IReadOnlyList<MovedBalance> parts, DateOnly date)
     {
         var moved = new Reclassification { Id = "MERGE", Date = date, From = from.Number, To = to.Number, Lines = parts };
-        var json = ReclassificationJson.Write(moved);
+        var json = EventWriter.Write(moved);
         return new PostableEvent(moved, PostableEvent.Own, json, json, CanonicalJson.Digest(json));
     }
 

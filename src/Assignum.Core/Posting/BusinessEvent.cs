@@ -1,5 +1,3 @@
-using Assignum.Core.Groups;
-
 namespace Assignum.Core.Posting;
 
 /// <summary>One business act, as received, with what every event has. Codes are as written; nothing is looked up yet.</summary>
@@ -50,89 +48,17 @@ public abstract record BusinessEvent
 
     /// <summary>Its type, as the formats spell it.</summary>
     public abstract string TypeName { get; }
+    /// <summary>The dimensions of its lines, in their order.</summary>
+    public virtual IEnumerable<Dimensions> LineDimensions => [];
     /// <summary>The date by which tax goes.</summary>
     public DateOnly EffectiveTaxDate => TaxDate ?? Date;
 }
 
-/// <summary>The documents that have lines with prices.</summary>
-public enum DocumentType { SalesInvoice, SalesCreditNote, Takings, PurchaseInvoice, PurchaseCreditNote }
-
-/// <summary>A document whose lines have prices: an invoice, a credit note, the takings of a till.</summary>
-public sealed record Document : BusinessEvent
+/// <summary>What every event has, read before what only its type has; an event is made on top of it.</summary>
+public sealed record EventHeader : BusinessEvent
 {
-    /// <summary>Which document it is.</summary>
-    public required DocumentType Type { get; init; }
-    /// <summary>Prices and discounts include tax.</summary>
-    public bool PricesIncludeTax { get; init; }
-    /// <summary>The total with tax as its source has it, in document currency, or null.</summary>
-    public decimal? Total { get; init; }
-    /// <summary>Its lines.</summary>
-    public IReadOnlyList<DocumentLine> Lines { get; init; } = [];
-    /// <summary>Tax as its source has computed it.</summary>
-    public IReadOnlyList<ChargedTax> Tax { get; init; } = [];
-    /// <summary>How it was paid on the spot.</summary>
-    public IReadOnlyList<Tender> Tenders { get; init; } = [];
-
+    /// <summary>The type it announces.</summary>
+    public required string Type { get; init; }
     /// <inheritdoc/>
-    public override string TypeName => Words<DocumentType>.Of(Type);
+    public override string TypeName => Type;
 }
-
-/// <summary>A line of a document.</summary>
-public sealed record DocumentLine
-{
-    /// <summary>Code of an item; exactly one of item, account and item group is given.</summary>
-    public string? Item { get; init; }
-    /// <summary>Number of an account.</summary>
-    public string? Account { get; init; }
-    /// <summary>Code of an item group, for goods that have no item of their own.</summary>
-    public string? ItemGroup { get; init; }
-    /// <summary>Kind of those goods; null: non-stock.</summary>
-    public ItemKind? ItemKind { get; init; }
-    /// <summary>Quantity, at most 6 decimals, not 0.</summary>
-    public decimal Quantity { get; init; } = 1;
-    /// <summary>Price of one unit in document currency, at most 6 decimals, 0 or more.</summary>
-    public decimal? Price { get; init; }
-    /// <summary>Discount in per cent of the gross, 0 to 100.</summary>
-    public decimal? DiscountPercent { get; init; }
-    /// <summary>Discount as an amount, 0 to the gross.</summary>
-    public decimal? DiscountAmount { get; init; }
-    /// <summary>Tax code typed on the line.</summary>
-    public string? TaxCode { get; init; }
-    /// <summary>Cost of one unit in company currency, at most 6 decimals; null: the item's.</summary>
-    public decimal? UnitCost { get; init; }
-    /// <summary>Number of the account the stock stands on.</summary>
-    public string? StandsOn { get; init; }
-    /// <summary>Stock moves with this document: shipped, received, or on credit notes returned.</summary>
-    public bool StockMoves { get; init; }
-    /// <summary>Cost of one unit at which it was received before the invoice, company currency, at most 6 decimals.</summary>
-    public decimal? ReceivedCost { get; init; }
-    /// <summary>The amount at which it was received before the invoice, company currency.</summary>
-    public decimal? ReceivedAmount { get; init; }
-    /// <summary>Location, in place of the document's.</summary>
-    public string? Location { get; init; }
-    /// <summary>Project, in place of the document's project and task.</summary>
-    public string? Project { get; init; }
-    /// <summary>Task, in place of the document's.</summary>
-    public string? Task { get; init; }
-    /// <summary>Place that decides tax, in place of the document's.</summary>
-    public string? TaxArea { get; init; }
-    /// <summary>Text, in place of the document's.</summary>
-    public string? Text { get; init; }
-    /// <summary>Line of the event referred to, from 1.</summary>
-    public int? RefersToLine { get; init; }
-    /// <summary>Dimensions laid over the document's.</summary>
-    public Dimensions Dimensions { get; init; } = Dimensions.None;
-}
-
-/// <summary>A tax as the source computed it.</summary>
-/// <param name="TaxCode">Code of the tax.</param>
-/// <param name="Component">Code of the component, where the tax has several.</param>
-/// <param name="Amount">Document currency.</param>
-public sealed record ChargedTax(string TaxCode, string? Component, decimal Amount);
-
-/// <summary>A part of what was paid on the spot.</summary>
-/// <param name="MoneyAccount">Code of a bank, cash or card account.</param>
-/// <param name="Method">Payment method.</param>
-/// <param name="GiftCard">Paid with a gift card.</param>
-/// <param name="Amount">Document currency; negative when paid out.</param>
-public sealed record Tender(string? MoneyAccount, string? Method, bool GiftCard, decimal Amount);

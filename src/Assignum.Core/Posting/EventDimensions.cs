@@ -4,16 +4,8 @@ namespace Assignum.Core.Posting;
 public static class EventDimensions
 {
     /// <summary>Each with its place: "dimensions.CC", "lines[2].dimensions.CC".</summary>
-    public static IEnumerable<(string Field, string Name, string Value)> AllDimensions(this BusinessEvent happened)
-    {
-        IEnumerable<Dimensions> ofLines = happened switch
-        {
-            Document document => document.Lines.Select(l => l.Dimensions),
-            Reclassification moved => moved.Lines.Select(l => l.Dimensions),
-            _ => [],
-        };
-        return Named(null, happened.Dimensions).Concat(ofLines.SelectMany((dimensions, i) => Named(new Place("lines", i), dimensions)));
-    }
+    public static IEnumerable<(string Field, string Name, string Value)> AllDimensions(this BusinessEvent happened) =>
+        Named(null, happened.Dimensions).Concat(happened.LineDimensions.SelectMany((dimensions, i) => Named(new Place("lines", i), dimensions)));
 
     static IEnumerable<(string, string, string)> Named(Place? place, Dimensions dimensions) =>
         dimensions.All.Select(d => (Place.Field(place, "dimensions") + "." + d.Key, d.Key, d.Value));

@@ -95,6 +95,8 @@ public sealed record DocumentTotals(IReadOnlyList<LineTotals?> Lines, IReadOnlyL
 {
     /// <summary>Total with tax.</summary>
     public decimal Total => Net + Tax;
+    /// <summary>1 where the party owes the total, -1 where it is owed it.</summary>
+    public int Owes { get; init; } = 1;
 }
 
 /// <summary>What a line comes to, in document currency, without tax.</summary>

@@ -8,10 +8,10 @@ namespace Assignum.Formats.Events;
 /// <summary>Single values: each is read, or refused with the name of its field. A null is the same as an absent property.</summary>
 ref partial struct EventParser
 {
-    delegate T ReadOne<T>(ref EventParser parser, string place);
+    internal delegate T ReadOne<T>(ref EventParser parser, string place);
 
     /// <summary>Names already read in one object, to refuse one that comes twice.</summary>
-    struct Seen
+    internal struct Seen
     {
         Names names;
         List<string>? more;
@@ -40,7 +40,7 @@ ref partial struct EventParser
     }
 
     // Goes to the next property of the object the reader is in; false at its end, or once there is a fault.
-    bool Next(ref Seen seen, string place, out string name)
+    internal bool Next(ref Seen seen, string place, out string name)
     {
         name = "";
         if (Fault is not null || !reader.Read() || reader.TokenType == JsonTokenType.EndObject)
@@ -61,7 +61,7 @@ ref partial struct EventParser
     string Pooled() =>
         reader.ValueIsEscaped || !System.Text.Ascii.IsValid(reader.ValueSpan) ? reader.GetString()! : pool.Of(reader.ValueSpan);
 
-    string? Text(string name, string place = "")
+    internal string? Text(string name, string place = "")
     {
         if (!Value())
             return null;
@@ -72,7 +72,7 @@ ref partial struct EventParser
     }
 
     // Codes are text that says something.
-    string? Code(string name, string place = "")
+    internal string? Code(string name, string place = "")
     {
         var code = Text(name, place);
         if (code is not null && string.IsNullOrWhiteSpace(code))
@@ -80,7 +80,7 @@ ref partial struct EventParser
         return code;
     }
 
-    decimal? Amount(string name, string place = "")
+    internal decimal? Amount(string name, string place = "")
     {
         if (!Value())
             return null;
@@ -90,7 +90,7 @@ ref partial struct EventParser
         return null;
     }
 
-    int? Whole(string name, string place = "")
+    internal int? Whole(string name, string place = "")
     {
         if (!Value())
             return null;
@@ -100,7 +100,7 @@ ref partial struct EventParser
         return null;
     }
 
-    bool? Flag(string name, string place = "")
+    internal bool? Flag(string name, string place = "")
     {
         if (!Value())
             return null;
@@ -110,7 +110,7 @@ ref partial struct EventParser
         return null;
     }
 
-    DateOnly? Date(string name, string place = "")
+    internal DateOnly? Date(string name, string place = "")
     {
         if (!Value())
             return null;
@@ -120,7 +120,7 @@ ref partial struct EventParser
         return null;
     }
 
-    string? Word(string name, params ReadOnlySpan<string> words)
+    internal string? Word(string name, params ReadOnlySpan<string> words)
     {
         var word = Text(name);
         if (word is not null && !words.Contains(word))
@@ -128,7 +128,7 @@ ref partial struct EventParser
         return word;
     }
 
-    T? Word<T>(string name, string place) where T : struct, Enum
+    internal T? Word<T>(string name, string place) where T : struct, Enum
     {
         var word = Text(name, place);
         if (word is null)
@@ -139,7 +139,7 @@ ref partial struct EventParser
         return null;
     }
 
-    List<T>? List<T>(string name, ReadOne<T> one)
+    internal List<T>? List<T>(string name, ReadOne<T> one)
     {
         if (!Value())
             return null;
@@ -172,6 +172,6 @@ ref partial struct EventParser
         Refuse(field, $"{field} must be {what}.");
     }
 
-    void Unknown(string name, string field, string owner) =>
+    internal void Unknown(string name, string field, string owner) =>
         Refuse(field, $"{field}: {owner} has no property {name}. Correct its name, or delete it.");
 }

@@ -26,12 +26,7 @@ public sealed class EventReader
             var happened = parser.Parse();
             if (happened is not null)
                 return new(happened.Id, happened, null);
-            var id = TextOf(json, "id"u8);
-            // An event of another type has other properties; its type is the fault to name.
-            var type = TextOf(json, "type"u8);
-            if (type == Reclassification.Name)
-                return ReclassificationJson.Read(json, id ?? NameOf(lineNumber));
-            return new(id ?? NameOf(lineNumber), null, type is null || Words<DocumentType>.TryParse(type, out _) ? parser.Fault : EventParser.UnknownType(type));
+            return new(TextOf(json, "id"u8) ?? NameOf(lineNumber), null, parser.Fault);
         }
         catch (Exception fault) when (fault is JsonException or InvalidOperationException)
         {

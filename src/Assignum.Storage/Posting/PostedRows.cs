@@ -186,10 +186,10 @@ sealed class PostedRows(int company, int? user, LandingBook book)
     // As the party sees it, in company currency: what it owes by the document, or is owed.
     decimal? TotalOf(LandedEvent landed)
     {
-        if (landed.Landed?.Totals is not { } totals || landed.Happened is not Document document)
+        if (landed.Landed?.Totals is not { } totals)
             return null;
-        var total = document.Rate is { } rate ? Core.Money.Round(totals.Total * rate, Core.Money.MinorUnits(book.Stored.Book.Company.Currency)) : totals.Total;
-        return DocumentTraits.Of(document.Type).Owes * total;
+        var minorUnits = Core.Money.MinorUnits(book.Stored.Book.Company.Currency);
+        return totals.Owes * (landed.Happened.Rate is { } rate ? Core.Money.Round(totals.Total * rate, minorUnits) : totals.Total);
     }
 
     async Task WriteLines(NpgsqlConnection connection, CancellationToken stop)

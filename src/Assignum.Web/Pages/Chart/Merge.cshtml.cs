@@ -59,7 +59,7 @@ public sealed class MergeModel(ChartStore charts, MergeStore merges, BalanceStor
         {
             Id = $"MERGE-{from.Number}-{to.Number}-{clock.GetUtcNow():yyyyMMddHHmmssfff}", Date = Day, Text = $"{from.Name} merged into {to.Name}", From = from.Number, To = to.Number, Lines = parts,
         };
-        var json = ReclassificationJson.Write(moved);
+        var json = EventWriter.Write(moved);
         return new PostableEvent(moved, PostableEvent.Own, json, json, CanonicalJson.Digest(json));
     }
 

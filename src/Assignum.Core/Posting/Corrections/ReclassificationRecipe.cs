@@ -10,6 +10,16 @@ namespace Assignum.Core.Posting;
 /// </summary>
 static class ReclassificationRecipe
 {
+    internal static EventType Type { get; } = new(Reclassification.Name, EventFamily.Corrections,
+    [
+        new("from", FieldKind.Code) { Required = true }, new("to", FieldKind.Code) { Required = true },
+        new("lines", FieldKind.List)
+        {
+            Required = true,
+            Inner = [new("amount", FieldKind.Amount) { Required = true }, new("currency", FieldKind.Code), new("documentAmount", FieldKind.Amount), new("party", FieldKind.Code), new("dimensions", FieldKind.Dimensions)],
+        },
+    ], static (book, happened) => Land(book, (Reclassification)happened));
+
     internal static Attempt Land(CompiledRulebook book, Reclassification moved)
     {
         if (FirstFault(book, moved, out var from, out var to) is { } fault)

@@ -32,6 +32,9 @@ public sealed record DocumentTraits
     /// <summary>What the party owes by it counts positive, what it is owed negative.</summary>
     public int Owes => Buys == IsReturn ? 1 : -1;
 
+    /// <summary>All words for it.</summary>
+    public static IReadOnlyCollection<string> StockWords { get; } = [.. ByType.Select(traits => traits.StockWord).Distinct()];
+
     /// <summary>Those of a type.</summary>
     public static DocumentTraits Of(DocumentType type) => ByType[(int)type];
 }

@@ -31,7 +31,7 @@ abstract class DocumentRecipe(CompiledRulebook book, OpenDocument open, EntryDra
     {
         var taxes = DocumentTax.Compute(open, reasons);
         var totals = new DocumentTotals(LineTotals(), [.. taxes.Select(t => new TaxTotals(t.Label, t.Percent, t.Base, t.Tax))],
-            open.Lines.Sum(line => line.Net), taxes.Where(t => !t.Code.ReverseCharge).Sum(t => t.Tax));
+            open.Lines.Sum(line => line.Net), taxes.Where(t => !t.Code.ReverseCharge).Sum(t => t.Tax)) { Owes = open.Traits.Owes };
         WriteRows(taxes, totals.Total);
         if (open.IsComplete && open.Document.Total is { } said && said != totals.Total)
             entry.Refuse(new HeldReason(HeldCause.TotalDiffers, FormattableString.Invariant(

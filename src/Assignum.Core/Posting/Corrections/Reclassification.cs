@@ -3,6 +3,13 @@ namespace Assignum.Core.Posting;
 /// <summary>A balance that moves from one account to another: what a merge of accounts, or a mended rule, leaves on the old one.</summary>
 public sealed record Reclassification : BusinessEvent
 {
+    /// <summary>A reclassification with no header yet.</summary>
+    public Reclassification() { }
+
+    /// <summary>A reclassification under a header.</summary>
+    [System.Diagnostics.CodeAnalysis.SetsRequiredMembers]
+    internal Reclassification(EventHeader header, string from, string to) : base(header) => (From, To) = (from, to);
+
     /// <summary>Number of the account it leaves.</summary>
     public required string From { get; init; }
     /// <summary>Number of the account it goes to.</summary>
@@ -12,6 +19,8 @@ public sealed record Reclassification : BusinessEvent
 
     /// <inheritdoc/>
     public override string TypeName => Name;
+    /// <inheritdoc/>
+    public override IEnumerable<Dimensions> LineDimensions => Lines.Select(line => line.Dimensions);
     /// <summary>The type as the formats spell it.</summary>
     public const string Name = "reclassification";
 }
