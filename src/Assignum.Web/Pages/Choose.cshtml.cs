@@ -1,7 +1,6 @@
 using Assignum.Web.Access;
 using Assignum.Core;
 using Assignum.Core.Charts;
-using Assignum.Core.Groups;
 using Assignum.Core.Rulebooks;
 using Microsoft.AspNetCore.Mvc;
 
@@ -30,30 +29,8 @@ public sealed class ChooseModel(Storage.Posting.RulebookCache books) : CompanyPa
     public async Task<IActionResult> OnGetAsync(string list, string? q, string? purpose)
     {
         var book = Draft.Book;
-        IEnumerable<(string Code, string Name)>? all = list switch
-        {
-            "account" => book.Accounts.Where(a => a.Kind == AccountKind.Posting).Select(a => (a.Number, a.Name)),
-            "parent" => book.Accounts.Select(a => (a.Number, a.Name)),
-            "group-account" when Company.Group is { } group => (await books.Of(group, Stop)).Draft.Stored.Book.Accounts.Select(a => (a.Number, a.Name)),
-            "customer" => book.Parties.Where(p => p.Role != PartyRole.Supplier).Select(p => (p.Code, p.Name)),
-            "supplier" => book.Parties.Where(p => p.Role != PartyRole.Customer).Select(p => (p.Code, p.Name)),
-            "party" => book.Parties.Select(p => (p.Code, p.Name)),
-            "item" => book.Items.Select(i => (i.Code, i.Name)),
-            "sold" => book.Items.Select(i => (i.Code, i.Name)).Concat(book.Accounts.Where(a => a.Kind == AccountKind.Posting).Select(a => (a.Number, a.Name))),
-            "itemGroup" => book.ItemGroups.Select(g => (g.Code, g.Name)),
-            "partyGroup" => book.PartyGroups.Select(g => (g.Code, g.Name)),
-            "projectGroup" => book.ProjectGroups.Select(g => (g.Code, g.Name)),
-            "assetGroup" => book.AssetGroups.Select(g => (g.Code, g.Name)),
-            "activity" => Formats.Charts.Activities.All.Select(a => (a.Code, a.Name)),
-            "itemTaxGroup" => book.ItemTaxGroups.Select(g => (g.Code, g.Name)),
-            "partyTaxGroup" => book.PartyTaxGroups.Select(g => (g.Code, g.Name)),
-            "location" => book.Locations.Select(l => (l.Code, l.Name)),
-            "project" => book.Projects.Select(p => (p.Code, p.Name)),
-            "task" => book.Projects.SelectMany(p => p.Tasks.Select(t => (p.Code + "/" + t.Code, t.Name))),
-            "taxCode" => book.TaxCodes.Select(t => (t.Code, t.Name)),
-            "itemKind" => Words<ItemKind>.All.Select(k => (k, "")),
-            _ => null,
-        };
+        var all = list == "group-account" && Company.Group is { } group
+            ? (await books.Of(group, Stop)).Draft.Stored.Book.Accounts.Select(a => (Code: a.Number, a.Name)) : Choices.Of(Draft.Book, list);
         if (all is null)
             return NotFound();
         var choices = new Sought(Pick.CodeOf(q)).BestFirst(all, c => c.Code, c => c.Name).Take(Most);

@@ -119,9 +119,9 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
     static string? WhichGroupsMet(LandingBook book, EntryWhole entry, LedgerLine line)
     {
         if (line.TaxCode is null || line.Purpose is "inventory" or "cost-of-sales"
-            || new EventReader().Read(System.Text.Encoding.UTF8.GetBytes(entry.Received), 1).Event is not Document document)
+            || new EventReader().Read(System.Text.Encoding.UTF8.GetBytes(entry.Received), 1).Event is not { } happened)
             return null;
-        Landing.Try(book.Compiled!, document, out var landed);
+        Landing.Try(book.Compiled!, happened, out var landed);
         return landed?.Totals is { } totals ? GroupsMet(totals, line.TaxCode) : null;
     }
 

@@ -1,64 +1,161 @@
+using Assignum.Core;
+using Assignum.Core.Charts;
+using Assignum.Core.Findings;
 using Assignum.Core.Groups;
 using Assignum.Core.Posting;
 using Assignum.Core.Rulebooks;
+using Assignum.Web.Showing;
 
 namespace Assignum.Web.Pages.TryOut;
 
-/// <summary>What the form of a priced document is called and asks for; the form itself is the same for all of them.</summary>
-public sealed record DocumentForm
+/// <summary>The form of a priced document: a party, and lines with prices, tax and goods that may move.</summary>
+sealed class DocumentForm : EventForm
 {
-    /// <summary>The types that can be tried here, in the order they are offered.</summary>
-    public static IReadOnlyList<DocumentForm> All { get; } =
+    internal static IReadOnlyList<DocumentForm> OfTypes { get; } =
     [
-        Selling(DocumentType.SalesInvoice, "Ships", "Goods leave with the invoice"), Selling(DocumentType.SalesCreditNote, "Returned", "Goods come back with the credit note"),
-        Buying(DocumentType.PurchaseInvoice, "Comes now", "Goods come with the invoice"), Buying(DocumentType.PurchaseCreditNote, "Goes back", "Goods go back with the credit note"),
+        new(DocumentType.SalesInvoice, "Ships", "Goods leave with the invoice"), new(DocumentType.SalesCreditNote, "Returned", "Goods come back with the credit note"),
+        new(DocumentType.PurchaseInvoice, "Comes now", "Goods come with the invoice"), new(DocumentType.PurchaseCreditNote, "Goes back", "Goods go back with the credit note"),
     ];
 
-    /// <summary>What tells its type from others.</summary>
-    public required DocumentTraits Traits { get; init; }
-    /// <summary>"customer" or "supplier".</summary>
-    public required string Party { get; init; }
-    /// <summary>List to choose the party from.</summary>
-    public required string PartyList { get; init; }
-    /// <summary>The question where no party is named.</summary>
-    public required string WhoAsked { get; init; }
-    /// <summary>The question where a line names nothing.</summary>
-    public required string WhatAsked { get; init; }
-    /// <summary>What the party and the lines are, for the empty form: "a customer and what is sold".</summary>
-    public required string Begin { get; init; }
-    /// <summary>Title of the column that says stock moves.</summary>
-    public required string Moves { get; init; }
-    /// <summary>What a tick there means.</summary>
-    public required string MovesMeans { get; init; }
-    /// <summary>Title of the location: where goods leave, or where they come to.</summary>
-    public required string Place { get; init; }
-    /// <summary>What lines that name an account are for.</summary>
-    public required Purpose Of { get; init; }
-    /// <summary>The account of the party.</summary>
-    public required Purpose Owed { get; init; }
+    readonly DocumentTraits traits;
+    readonly string party;
+    readonly Purpose owed;
+    // What lines that name an account are for.
+    readonly Purpose of;
 
-    /// <summary>"sales-invoice".</summary>
-    public string Name => Core.Words<DocumentType>.Of(Traits.Type);
-    /// <summary>"Sales invoice".</summary>
-    public string Title => Showing.Show.Title(Traits.InWords);
-    /// <summary>Starts with goods moving: an invoice over goods usually does.</summary>
-    public bool MovesAtFirst => !Traits.IsReturn;
-
-    /// <summary>The form of a type; that of sales invoices where none is named.</summary>
-    public static DocumentForm Find(string? name) => All.FirstOrDefault(form => form.Name == name) ?? All[0];
-
-    /// <summary>Whether a role does not do for it.</summary>
-    internal PartyRole Other => Traits.Buys ? PartyRole.Customer : PartyRole.Supplier;
-
-    static DocumentForm Selling(DocumentType type, string moves, string means) => new()
+    DocumentForm(DocumentType type, string moves, string means)
     {
-        Traits = DocumentTraits.Of(type), Party = "customer", PartyList = "customer", WhoAsked = "Who buys?", WhatAsked = "What is sold?", Begin = "a customer and what is sold", Moves = moves, MovesMeans = means,
-        Place = DocumentTraits.Of(type).IsReturn ? "Back to" : "From", Of = DocumentTraits.Of(type).IsReturn ? Purpose.SalesReturn : Purpose.Revenue, Owed = Purpose.Receivable,
+        traits = DocumentTraits.Of(type);
+        (party, owed) = traits.Buys ? ("supplier", Purpose.Payable) : ("customer", Purpose.Receivable);
+        of = OfLines(traits);
+        Head =
+        [
+            new("Party", Show.Title(party), Typing.Chosen) { List = party }, new("Date", "Date", Typing.Day),
+            new("Location", PlaceOf(traits), Typing.Chosen) { List = "location", Placeholder = "location" }, new("Connection", "Through") { Placeholder = "connection" },
+            new("Currency", "Currency") { Placeholder = "currency" }, new("Rate", "Rate", Typing.Number) { Placeholder = "1" },
+            new("Dimensions", "Dimensions of the document", Typing.Dimensions) { Below = true, Placeholder = "CC=…" },
+            new("Control", "Control account", Typing.Chosen) { Below = true, List = "account", For = owed.Name, Placeholder = "by rule" },
+            new("IncludesTax", "prices and discounts include tax", Typing.Tick) { Below = true },
+        ];
+        Columns =
+        [
+            new("Sold", "Item or account", Typing.Chosen) { List = "sold", Placeholder = "add a line …", Width = "34%" },
+            new("Quantity", "Quantity", Typing.Number) { Start = "1", Width = "80" }, new("Price", "Price", Typing.Number) { Width = "90" },
+            new("Discount", "Discount %", Typing.Number) { Means = "Discount in per cent", Width = "84" },
+            new("TaxCode", "Tax code", Typing.Chosen) { List = "taxCode", Placeholder = "by rule", Width = "90" },
+            new("Dimensions", "Dimensions", Typing.Dimensions) { Means = "Dimensions of the line", Placeholder = "CC=…", Width = "92" },
+            .. traits.TakesReceipt ? [new("ReceivedCost", "Received at", Typing.Number) { Means = "Cost of one unit received before", Placeholder = "cost", Width = "84" }] : Array.Empty<FormField>(),
+            // An invoice over goods usually moves them.
+            new("Shipped", moves, Typing.Tick) { Means = means, Start = traits.IsReturn ? null : "true", Width = "72" },
+            new("Tax", "Tax that holds", Typing.Said), new("Net", "Net", Typing.Said),
+        ];
+    }
+
+    public override string Name => Words<DocumentType>.Of(traits.Type);
+    public override string Begin => traits.Buys ? "a supplier and what is bought" : "a customer and what is sold";
+    public override string WhatAsked => traits.Buys ? "What is bought?" : "What is sold?";
+    public override string Begins => "Party";
+    public override IReadOnlyList<FormField> Head { get; }
+    public override IReadOnlyList<FormField> Columns { get; }
+
+    string WhoAsked => traits.Buys ? "Who sells?" : "Who buys?";
+    PartyRole Other => traits.Buys ? PartyRole.Customer : PartyRole.Supplier;
+
+    static Purpose OfLines(DocumentTraits traits)
+    {
+        if (traits.Buys)
+            return Purpose.PurchaseExpense;
+        return traits.IsReturn ? Purpose.SalesReturn : Purpose.Revenue;
+    }
+
+    static string PlaceOf(DocumentTraits traits) => (traits.Buys, traits.IsReturn) switch
+    {
+        (false, false) or (true, true) => "From",
+        (false, true) => "Back to",
+        (true, false) => "To",
     };
 
-    static DocumentForm Buying(DocumentType type, string moves, string means) => new()
+    public override bool IsBegun(IReadOnlyDictionary<string, string?> line) =>
+        !string.IsNullOrWhiteSpace(line.GetValueOrDefault("Sold")) || !string.IsNullOrWhiteSpace(line.GetValueOrDefault("Price"));
+
+    public override Typed Read(TryOutForm form, Rulebook book, DateOnly today)
     {
-        Traits = DocumentTraits.Of(type), Party = "supplier", PartyList = "supplier", WhoAsked = "Who sells?", WhatAsked = "What is bought?", Begin = "a supplier and what is bought", Moves = moves, MovesMeans = means,
-        Place = DocumentTraits.Of(type).IsReturn ? "From" : "To", Of = Purpose.PurchaseExpense, Owed = Purpose.Payable,
-    };
+        var reading = new FormReading();
+        var who = ReadParty(form, book, reading);
+        var control = reading.Picked("control", AccountPick.One(form["Control"], book.Accounts, owed));
+        var location = reading.Picked("location", Pick.One(form["Location"], book.Locations, l => l.Code, l => l.Name, "location"));
+        var places = form.Begun;
+        List<DocumentLine> lines = [.. places.Select(place => ReadLine(form, place, book, reading))];
+        var document = new Document
+        {
+            Id = form.Id, Type = traits.Type, Control = control?.Number, Date = form.Date ?? today, Party = who?.Code, Location = location?.Code,
+            Connection = form["Connection"], Currency = form["Currency"], Rate = reading.Number("rate", form["Rate"]), PricesIncludeTax = form["IncludesTax"] is not null,
+            Text = form["Text"], Dimensions = reading.Dimensions("dimensions", form["Dimensions"]), Lines = lines,
+        };
+        // What can't be read yet is left out, so that the rest already shows.
+        List<int> readable = [.. Enumerable.Range(0, lines.Count).Where(i => lines[i].Item is not null || lines[i].Account is not null)];
+        var canLand = readable.Count > 0 && !reading.Faults.ContainsKey("party");
+        return canLand
+            ? new(document with { Lines = readable.ConvertAll(i => lines[i]) }, reading.Faults, readable.ConvertAll(i => places[i]), true)
+            : new(document, reading.Faults, places, false);
+    }
+
+    Party? ReadParty(TryOutForm form, Rulebook book, FormReading reading)
+    {
+        var who = reading.Picked("party", Pick.One(form["Party"], book.Parties.Where(p => p.Role != Other), p => p.Code, p => p.Name, party));
+        if (who is not null)
+            return who;
+        // Who is known under that, and has the other role, is named as what they are.
+        if (Pick.One(form["Party"], book.Parties, p => p.Code, p => p.Name, "party").Thing is { } other && other.Role == Other)
+            reading.Faults["party"] = $"{other.Code} {other.Name} is a {other.Role.Word()}. Name a {party}, or give {other.Code} the role both.";
+        reading.Faults.TryAdd("party", $"{WhoAsked} Type a code or any part of a name.");
+        return null;
+    }
+
+    DocumentLine ReadLine(TryOutForm form, int place, Rulebook book, FormReading reading)
+    {
+        var at = $"lines[{place}]";
+        var sold = reading.Picked(at + ".sold", Pick.One(form[place, "Sold"], Sellable.Of(book), s => s.Code, s => s.Name, "item or posting account"));
+        if (sold is null)
+            reading.Faults.TryAdd(at + ".sold", $"{WhatAsked} Type an item or an account, by code, number or part of a name.");
+        if (form[place, "Price"] is null)
+            reading.Faults[at + ".price"] = "The price of one unit is missing. Type it; 0 is allowed.";
+        var tax = reading.Picked(at + ".tax", Pick.One(form[place, "TaxCode"], book.TaxCodes, t => t.Code, t => t.Name, "tax code"));
+        return new DocumentLine
+        {
+            Item = sold is { IsAccount: false } ? sold.Code : null, Account = sold is { IsAccount: true } ? sold.Code : null,
+            Quantity = reading.Number(at + ".quantity", form[place, "Quantity"]) ?? 1, Price = reading.Number(at + ".price", form[place, "Price"]) ?? 0,
+            DiscountPercent = reading.Number(at + ".discount", form[place, "Discount"]),
+            ReceivedCost = traits.TakesReceipt ? reading.Number(at + ".received", form[place, "ReceivedCost"]) : null,
+            TaxCode = tax?.Code, StockMoves = form[place, "Shipped"] is not null && sold is { IsAccount: false },
+            Dimensions = reading.Dimensions(at + ".dimensions", form[place, "Dimensions"]),
+        };
+    }
+
+    public override IEnumerable<Beside> BesideLine(TryOutResult result, int line)
+    {
+        var document = (Document)result.Happened;
+        var totals = line >= 0 && result.Sofar?.Totals?.Lines is { } all && line < all.Count ? all[line] : null;
+        var item = line >= 0 && document.Lines[line].Item is { } code && result.Book.Shown.Items.TryFind(code, out var sold) ? sold : null;
+        var bars = totals is not null && item?.Kind != ItemKind.Stock;
+        yield return new("tax", totals?.TaxCode, totals?.TaxCode is null ? null : totals.TaxFrom);
+        yield return new("shipped", null, bars ? item?.Kind.Word() ?? "account" : null, bars);
+        yield return new("net", null, totals is null ? null : Show.Amount(totals.Net, result.Page.Decimals));
+    }
+
+    public override IEnumerable<(int Line, string Says)> Misfits(TryOutResult result)
+    {
+        var lines = ((Document)result.Happened).Lines;
+        for (var i = 0; i < lines.Count; i++)
+            if (lines[i].Account is { } number && result.Book.Shown.Accounts.TryFind(number, out var account)
+                && AccountFit.Of(of, account).Where(fit => !fit.Parts).ToList() is { Count: > 0 } misfits)
+                yield return (result.Places[i] + 1, string.Join(" ", misfits.Select(fit => $"{account.Number} {account.Name} {fit.Why}. {fit.Fix}")));
+    }
+}
+
+/// <summary>What a line can name.</summary>
+sealed record Sellable(string Code, string Name, bool IsAccount)
+{
+    internal static IReadOnlyList<Sellable> Of(Rulebook book) =>
+        [.. book.Items.Select(i => new Sellable(i.Code, i.Name, false)), .. book.Accounts.Where(a => a.Kind == AccountKind.Posting).Select(a => new Sellable(a.Number, a.Name, true))];
 }

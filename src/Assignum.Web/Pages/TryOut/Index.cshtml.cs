@@ -11,7 +11,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace Assignum.Web.Pages.TryOut;
 
-/// <summary>A priced document, landed while it is typed, with tax, T-accounts, entry and trails; posted when somebody says so.</summary>
+/// <summary>An event of any type, landed while it is typed, with tax, T-accounts, entry and trails; posted when somebody says so.</summary>
 [Authorize(Policy = Policies.Reads)]
 public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProvider clock) : CompanyPage
 {
@@ -28,19 +28,21 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
 
     DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().DateTime);
 
-    /// <summary>Shows an empty document, or one begun by the address.</summary>
+    /// <summary>Shows an empty form, or one begun by the address.</summary>
     [Needs(Need.Reads)]
     public async Task OnGetAsync(string? party, string? item, string? location, string? type)
     {
-        var kind = DocumentForm.Find(type);
-        var (book, sold) = (Draft.Book, item is null ? null : Sellable.Of(Draft.Book).FirstOrDefault(s => Fold.Same(s.Code, item)));
-        Form = new TryOutForm { Id = NewId(), Type = kind.Name, Date = Today, Party = Named(party, book.Parties.FirstOrDefault(p => Fold.Same(p.Code, party))?.Name),
-            Location = Named(location, book.Locations.FirstOrDefault(l => Fold.Same(l.Code, location))?.Name),
-            Lines = [new TryOutLine { Sold = Named(item, sold?.Name), Quantity = "1", Price = item is null ? null : "100", Shipped = kind.MovesAtFirst }] };
-        while (Form.Lines.Count < FirstLines)
-            Form.Lines.Add(new TryOutLine { Quantity = "1", Shipped = kind.MovesAtFirst });
-        if (item is not null || party is not null)
-            await Land();
+        var book = Draft.Book;
+        Form = new TryOutForm { Id = NewId(), Kind = EventForm.Find(type), Date = Today };
+        while (Form.Lines.Count < FirstLines && Form.Kind.Columns.Count > 0)
+            Form.AddLine();
+        if (item is null && party is null && location is null)
+            return;
+        Form["Party"] = Named(party, book.Parties.FirstOrDefault(p => Fold.Same(p.Code, party))?.Name);
+        Form["Location"] = Named(location, book.Locations.FirstOrDefault(l => Fold.Same(l.Code, location))?.Name);
+        if (item is not null)
+            (Form.Lines[0]["Sold"], Form.Lines[0]["Price"]) = (Named(item, Sellable.Of(book).FirstOrDefault(s => Fold.Same(s.Code, item))?.Name), "100");
+        await Land();
     }
 
     // What was found is named, as if it had been typed here.
@@ -48,52 +50,52 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
 
     /// <summary>Lands what is typed.</summary>
     [Needs(Need.Reads)]
-    public async Task<IActionResult> OnPostLandAsync([FromForm] TryOutForm form)
+    public async Task<IActionResult> OnPostLandAsync([FromForm] DateOnly? date)
     {
-        Form = form;
+        Form = TryOutForm.Of(Request.Form, date);
         await Land();
         return Partial("_Result", this);
     }
 
     /// <summary>Opens the trail of a row.</summary>
     [Needs(Need.Reads)]
-    public async Task<IActionResult> OnPostTrailAsync([FromForm] TryOutForm form, int row)
+    public async Task<IActionResult> OnPostTrailAsync([FromForm] DateOnly? date, int row)
     {
-        Form = form;
+        Form = TryOutForm.Of(Request.Form, date);
         await Land();
         if (Result?.Sofar is not { } landed || row < 0 || row >= landed.Rows.Count)
             return NotFound();
-        return Partial("_Trail", await trails.OfRow(this, Result.Book, landed.Rows[row], Result.Document.Date, landed.Totals, Stop));
+        return Partial("_Trail", await trails.OfRow(this, Result.Book, landed.Rows[row], Result.Happened.Date, landed.Totals, Stop));
     }
 
     /// <summary>Opens what is missing, with the way to its mend.</summary>
     [Needs(Need.Reads)]
-    public async Task<IActionResult> OnPostReasonAsync([FromForm] TryOutForm form, int reason)
+    public async Task<IActionResult> OnPostReasonAsync([FromForm] DateOnly? date, int reason)
     {
-        Form = form;
+        Form = TryOutForm.Of(Request.Form, date);
         await Land();
-        return Result is null || reason < 0 || reason >= Result.Reasons.Count ? NotFound() : Partial("_Trail", TrailMaker.OfReason(this, Result.Book, Result.Reasons[reason], Result.Document.Date));
+        return Result is null || reason < 0 || reason >= Result.Reasons.Count ? NotFound() : Partial("_Trail", TrailMaker.OfReason(this, Result.Book, Result.Reasons[reason], Result.Happened.Date));
     }
 
     /// <summary>Posts it for real, by the edition in force.</summary>
     [Needs(Need.Prepares)]
-    public async Task<IActionResult> OnPostPostAsync([FromForm] TryOutForm form)
+    public async Task<IActionResult> OnPostPostAsync([FromForm] DateOnly? date)
     {
-        Form = form;
+        Form = TryOutForm.Of(Request.Form, date);
         await Land();
         if (Result is not { Faults.Count: 0 })
-            return Refuse($"The {Form.Kind.Traits.InWords} is not complete. Fix what is marked, then post it.");
+            return Refuse($"The {Form.Kind.InWords} is not complete. Fix what is marked, then post it.");
         if (Result.Objections is [var objection, ..])
             return Refuse(objection.Message);
         if (!Result.LandsInForce)
-            return Refuse($"Edition {Books.State.Edition} would hold this {Form.Kind.Traits.InWords}, and posting goes by it. Release the draft first, or fix what is missing.");
-        var json = EventWriter.Write(Result.Document);
-        var posted = (await posting.Post(Company.Id, UserId, [new PostableEvent(Result.Document, PostableEvent.Own, json, json, CanonicalJson.Digest(json))],
+            return Refuse($"Edition {Books.State.Edition} would hold this {Form.Kind.InWords}, and posting goes by it. Release the draft first, or fix what is missing.");
+        var json = EventWriter.Write(Result.Happened);
+        var posted = (await posting.Post(Company.Id, UserId, [new PostableEvent(Result.Happened, PostableEvent.Own, json, json, CanonicalJson.Digest(json))],
             Stop))[0];
         return posted switch
         {
             { Fate: PostingFate.Landed or PostingFate.Known, EntryId: { } entry } => Done($"Entry {posted.EntryNumber} is posted{(posted.Fate == PostingFate.Known ? " already; nothing was posted twice" : "")}.", At("journal/" + entry)),
-            { Fate: PostingFate.Landed or PostingFate.Known } => Done($"The {Form.Kind.Traits.InWords} has landed without an entry: it comes to nothing.", At("journal")),
+            { Fate: PostingFate.Landed or PostingFate.Known } => Done($"The {Form.Kind.InWords} has landed without an entry: it comes to nothing.", At("journal")),
             { Fate: PostingFate.Held } => Refuse(string.Join(" ", posted.Reasons.Select(r => r.Message))),
             _ => Refuse(posted.Message),
         };
@@ -101,27 +103,21 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
 
     async Task Land()
     {
-        if (Form.IsEmpty && string.IsNullOrWhiteSpace(Form.Party))
+        if (Form.IsEmpty)
             return;
         if (string.IsNullOrWhiteSpace(Form.Id))
             Form.Id = NewId();
-        var (document, faults) = Form.Read(Draft.Book, Today);
+        var typed = Form.Kind.Read(Form, Draft.Book, Today);
         var book = Books.Draft.Compiled is null ? Books.Released : Books.Draft;
-        Result = new TryOutResult { Page = this, Document = document, Faults = faults, Book = book, Places = [.. Form.Lines.Select((l, i) => (l, i)).Where(l => !l.l.IsEmpty).Select(l => l.i)] };
-        if (document.Lines.Count == 0 || faults.ContainsKey("party"))
+        Result = new TryOutResult { Page = this, Happened = typed.Happened, Faults = typed.Faults, Book = book, Places = typed.Places };
+        if (!typed.CanLand)
             return;
-        // What can't be read yet is left out, so that the rest already shows.
-        var readable = document with { Lines = [.. document.Lines.Where(l => l.Item is not null || l.Account is not null)] };
-        var places = Result.Places.Where((_, i) => document.Lines[i].Item is not null || document.Lines[i].Account is not null).ToList();
-        if (readable.Lines.Count == 0)
-            return;
-        var outcome = Landing.Try(book.Compiled!, readable, out var sofar);
-        var inForce = Landing.Land(Books.Released.Compiled!, readable);
-        var objections = await posting.Objections(Company.Id, readable, Stop);
+        var outcome = Landing.Try(book.Compiled!, typed.Happened, out var sofar);
+        var inForce = Landing.Land(Books.Released.Compiled!, typed.Happened);
+        var objections = await posting.Objections(Company.Id, typed.Happened, Stop);
         Result = Result with
         {
-            Document = readable, Places = places, Sofar = sofar, Objections = objections,
-                Reasons = [.. outcome is Held held ? held.Reasons : [], .. objections],
+            Sofar = sofar, Objections = objections, Reasons = [.. outcome is Held held ? held.Reasons : [], .. objections],
             SameInForce = TryOutResult.Same(outcome, inForce), InForce = inForce as Landed,
         };
     }

@@ -8,12 +8,14 @@ public sealed record TryOutResult
 {
     /// <summary>The page, for addresses.</summary>
     public required IndexModel Page { get; init; }
-    /// <summary>The document as typed.</summary>
-    public required Document Document { get; init; }
+    /// <summary>The event as typed.</summary>
+    public required BusinessEvent Happened { get; init; }
     /// <summary>What can't be read, by field.</summary>
     public required IReadOnlyDictionary<string, string> Faults { get; init; }
-    /// <summary>Places of the document's lines among those typed.</summary>
+    /// <summary>Places of the event's lines among those typed.</summary>
     public required IReadOnlyList<int> Places { get; init; }
+    /// <summary>Place among the event's lines of one typed; -1: it has none.</summary>
+    public int PlaceOf(int line) => (Places as List<int>)?.BinarySearch(line) is >= 0 and var found ? found : -1;
     /// <summary>The rulebook it was landed with.</summary>
     public required LandingBook Book { get; init; }
     /// <summary>Why it is held, in order; empty when it lands.</summary>
@@ -40,15 +42,6 @@ public sealed record TryOutResult
         : !LandsInForce ? Reasons.Count > 0 ? $"It would be held: {Showing.Show.Count(Reasons.Count, "reason")} below."
             : $"Edition {edition} would hold it. Release the draft first."
         : null;
-
-    /// <summary>Accounts named on lines that don't suit what is sold or bought, by the line as people count; what the posting itself warns of is not said
-    /// twice.</summary>
-    public IEnumerable<(int Line, string Says)> Misfits => Document.Lines.Select((line, i) => (line, i)).Where(l => l.line.Account is not null)
-        .Select(l => (Line: Places[l.i] + 1, Account: Book.Shown.Accounts.TryFind(l.line.Account!, out var account) ? account : null)).Where(l =>
-            l.Account is not null)
-        .Select(l => (l.Line, Says: string.Join(" ",
-            Core.Findings.AccountFit.Of(Page.Form.Kind.Of, l.Account!).Where(f => !f.Parts).Select(f =>
-            $"{l.Account!.Number} {l.Account.Name} {f.Why}. {f.Fix}")))).Where(l => l.Says.Length > 0);
 
     /// <summary>Whether it lands as tried.</summary>
     public bool Lands => Faults.Count == 0 && Reasons.Count == 0 && Sofar is not null;
