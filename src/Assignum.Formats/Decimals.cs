@@ -10,6 +10,37 @@ static class Decimals
 
     /// <summary>Reads "1.90", "-3" or "2.5e3"; no blanks, no separators of thousands.</summary>
     internal static bool TryParse(ReadOnlySpan<byte> text, out decimal amount) =>
+        TryParseShort(text, out amount) || TryParseAny(text, out amount);
+
+    // Up to 18 digits and a point, which is nearly all there is, are read digit by digit.
+    static bool TryParseShort(ReadOnlySpan<byte> text, out decimal amount)
+    {
+        const int mostDigits = 18;
+        amount = 0;
+        var negative = text.Length > 1 && text[0] == '-';
+        var digits = negative ? text[1..] : text;
+        if (digits.Length is 0 or > mostDigits + 1)
+            return false;
+        var (value, scale, point) = (0L, 0, false);
+        foreach (var c in digits)
+        {
+            if (c is >= (byte)'0' and <= (byte)'9')
+            {
+                value = value * 10 + (c - '0');
+                scale += point ? 1 : 0;
+            }
+            else if (c == '.' && !point)
+                point = true;
+            else
+                return false;
+        }
+        if (digits.Length - (point ? 1 : 0) is 0 or > mostDigits)
+            return false;
+        amount = new decimal((int)value, (int)(value >> 32), 0, negative && value != 0, (byte)scale);
+        return true;
+    }
+
+    static bool TryParseAny(ReadOnlySpan<byte> text, out decimal amount) =>
         decimal.TryParse(text, Styles, CultureInfo.InvariantCulture, out amount) && (text.Length <= MostDigits || IsExact(text)) && !Underflows(text);
 
     /// <inheritdoc cref="TryParse(ReadOnlySpan{byte}, out decimal)"/>

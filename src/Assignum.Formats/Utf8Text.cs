@@ -8,11 +8,27 @@ namespace Assignum.Formats;
 public sealed class Utf8Text
 {
     static readonly SearchValues<char> QuotedInCsv = SearchValues.Create(",\"\r\n");
+    // None of them begins a formula, but for the hyphen where it stands first; none separates cells.
+    static readonly SearchValues<char> PlainInCsv = SearchValues.Create("ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789 .-_/#&");
     byte[] bytes = new byte[1 << 12];
     int length;
 
     /// <summary>What was written so far.</summary>
     public ReadOnlyMemory<byte> Written => bytes.AsMemory(0, length);
+
+    /// <summary>How many bytes were written so far.</summary>
+    internal int Length => length;
+
+    /// <summary>Writes again what was written before.</summary>
+    /// <param name="from">Where it begins.</param>
+    /// <param name="count">How many bytes.</param>
+    internal Utf8Text Again(int from, int count)
+    {
+        Reserve(count);
+        bytes.AsSpan(from, count).CopyTo(bytes.AsSpan(length));
+        length += count;
+        return this;
+    }
 
     /// <summary>Forgets what was written.</summary>
     public void Clear() => length = 0;
@@ -103,17 +119,24 @@ public sealed class Utf8Text
 
     internal Utf8Text Add(DateOnly date)
     {
-        Reserve(10);
-        date.TryFormat(bytes.AsSpan(length), out var written, "yyyy-MM-dd", CultureInfo.InvariantCulture);
-        length += written;
+        Reserve(Days.Length);
+        Days.Write(date, bytes.AsSpan(length));
+        length += Days.Length;
         return this;
     }
 
     /// <summary>A text field of RFC 4180, quoted where it must be; it never starts a formula.</summary>
     internal Utf8Text AddCsv(string? field)
     {
-        if (field is null)
+        if (string.IsNullOrEmpty(field))
             return this;
+        // Codes and numbers are written as they are, without looking for what they don't have.
+        if (field[0] != '-' && !field.AsSpan().ContainsAnyExcept(PlainInCsv))
+        {
+            Reserve(field.Length);
+            length += Encoding.ASCII.GetBytes(field, bytes.AsSpan(length));
+            return this;
+        }
         field = FormulaSafe.Of(field);
         if (field.AsSpan().IndexOfAny(QuotedInCsv) < 0)
             return Add(field);

@@ -120,6 +120,41 @@ public class EventWriterTests
     }
 }
 
+/// <summary>What is read digit by digit is what the framework reads.</summary>
+public class DigitTests
+{
+    static readonly Gen<string> Numberish = Gen.OneOf(
+        Gen.Select(Gen.Long, Gen.Int[0, 12]).Select((units, scale) => new decimal((int)units, (int)(units >> 32) & 0x7FFFFFF, 0, units < 0, (byte)scale).ToString(System.Globalization.CultureInfo.InvariantCulture)),
+        Gen.Char["0123456789.-+e"].Array[0, 24].Select(c => new string(c)));
+
+    [Fact]
+    public void Amounts_are_read_as_the_framework_reads_them() => Numberish.Sample(text =>
+    {
+        const System.Globalization.NumberStyles styles = System.Globalization.NumberStyles.AllowLeadingSign | System.Globalization.NumberStyles.AllowDecimalPoint | System.Globalization.NumberStyles.AllowExponent;
+        var isNumber = decimal.TryParse(text, styles, System.Globalization.CultureInfo.InvariantCulture, out var expected);
+        if (text.Length > 20)
+            return;
+        Assert.Equal(isNumber, Decimals.TryParse(Encoding.UTF8.GetBytes(text), out var amount));
+        Assert.Equal(isNumber ? expected : 0, amount);
+        Assert.Equal(isNumber ? expected.Scale : 0, amount.Scale);
+    }, iter: 20_000);
+
+    [Fact]
+    public void Days_are_read_and_written_as_the_framework_does() => Gen.OneOf(
+        Gen.Int[0, DateOnly.MaxValue.DayNumber].Select(n => DateOnly.FromDayNumber(n).ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)),
+        Gen.Select(Gen.Int[0, 9999], Gen.Int[0, 14], Gen.Int[0, 33]).Select((y, m, d) => $"{y:0000}-{m:00}-{d:00}"),
+        Gen.Char["0123456789-x"].Array[8, 11].Select(c => new string(c))).Sample(text =>
+    {
+        var isDay = DateOnly.TryParseExact(text, "yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture, System.Globalization.DateTimeStyles.None, out var expected);
+        Assert.Equal(isDay, Days.TryParse(Encoding.UTF8.GetBytes(text), out var day));
+        if (!isDay)
+            return;
+        var written = new byte[Days.Length];
+        Days.Write(day, written);
+        Assert.Equal((expected, text), (day, Encoding.UTF8.GetString(written)));
+    }, iter: 20_000);
+}
+
 public class EventBlocksTests
 {
     [Theory]

@@ -109,20 +109,8 @@ public sealed class ChangeNeeds
         [.. New(("taxCodes", rule.TaxCode), ("partyTaxGroups", rule.PartyTaxGroup), ("itemTaxGroups", rule.ItemTaxGroup)),
          .. before.TaxRules.Where(o => RuleKey.TextOf("tax", o.When()) == RuleKey.TextOf("tax", rule.When())).Select(RulebookDifference.WhereOf)];
 
-    IEnumerable<string> OfFacts(IReadOnlyList<FactValue> when) => when.SelectMany(w => w.Fact switch
-    {
-        Fact.ItemGroup => New(("itemGroups", w.Code)),
-        Fact.PartyGroup => New(("partyGroups", w.Code)),
-        Fact.ProjectGroup => New(("projectGroups", w.Code)),
-        Fact.AssetGroup => New(("assetGroups", w.Code)),
-        Fact.TaxCode => New(("taxCodes", w.Code)),
-        Fact.Item => New(("items", w.Code)),
-        Fact.Party => New(("parties", w.Code)),
-        Fact.Location => New(("locations", w.Code)),
-        Fact.Project => New(("projects", w.Code)),
-        Fact.Task => New(("projects", w.Code.Split('/')[0])),
-        _ => [],
-    });
+    IEnumerable<string> OfFacts(IReadOnlyList<FactValue> when) =>
+        when.SelectMany(w => w.Fact.List() is { InFile: { } file } list ? New((file, list.Owner(w.Code))) : []);
 
     IEnumerable<string> RulesNaming(Fact fact, string code) =>
         rulesBefore.Values.Where(r => r.When.Any(w => w.Fact == fact && Fold.Same(w.Code, code))).Select(r => "rules/" + r.Id);

@@ -20,23 +20,8 @@ public sealed class Called(Rulebook book)
     public string Of(FactValue value)
     {
         if (!names.TryGetValue(value.Fact, out var known))
-            names[value.Fact] = known = NamesOf(value.Fact).Where(n => n.Name.Length > 0).GroupBy(n => Fold.Of(n.Code)).ToDictionary(g => g.Key, g =>
-                g.First().Name);
+            names[value.Fact] = known = value.Fact.List() is { GoesByName: true } list
+                ? list.Of(book).Where(n => n.Name.Length > 0).GroupBy(n => Fold.Of(n.Code)).ToDictionary(g => g.Key, g => g.First().Name) : [];
         return known.GetValueOrDefault(Fold.Of(value.Code), value.Code);
     }
-
-    IEnumerable<(string Code, string Name)> NamesOf(Fact fact) => fact switch
-    {
-        Fact.Item => book.Items.Select(i => (i.Code, i.Name)),
-        Fact.ItemGroup => book.ItemGroups.Select(g => (g.Code, g.Name)),
-        Fact.Party => book.Parties.Select(p => (p.Code, p.Name)),
-        Fact.PartyGroup => book.PartyGroups.Select(g => (g.Code, g.Name)),
-        Fact.Location => book.Locations.Select(l => (l.Code, l.Name)),
-        Fact.Project => book.Projects.Select(p => (p.Code, p.Name)),
-        Fact.ProjectGroup => book.ProjectGroups.Select(g => (g.Code, g.Name)),
-        Fact.AssetGroup => book.AssetGroups.Select(g => (g.Code, g.Name)),
-        Fact.PartyTaxGroup => book.PartyTaxGroups.Select(g => (g.Code, g.Name)),
-        Fact.ItemTaxGroup => book.ItemTaxGroups.Select(g => (g.Code, g.Name)),
-        _ => [],
-    };
 }

@@ -18,6 +18,17 @@ public static class RulebookChecks
     public static IReadOnlyList<Finding> Errors(Rulebook book) =>
         [.. ChartFindings.Of(book), .. MemberFindings.Errors(book), .. LadderFindings.Of(book), .. RuleFindings.Errors(book), .. TaxFindings.Errors(book)];
 
+    /// <summary>What bars release and landing of a rulebook that differs from a sound one in few rules; only those are looked at.</summary>
+    /// <param name="book">The rulebook.</param>
+    /// <param name="sound">A rulebook without errors.</param>
+    public static IReadOnlyList<Finding> ErrorsNear(Rulebook book, Rulebook sound)
+    {
+        if (!book.SharesAllButRules(sound))
+            return Errors(book);
+        var change = RuleChange.Between(sound.Rules, book.Rules);
+        return change.Added.Count == 0 ? [] : ErrorsOf(sound, [.. change.Added.Select(at => book.Rules[at])], change.Gone.Select(was => sound.Rules[was].Id).ToHashSet());
+    }
+
     /// <summary>What bars one rule from a rulebook: the same checks, for the moment it is typed.</summary>
     /// <param name="book">The rulebook without it.</param>
     /// <param name="candidate">The rule.</param>

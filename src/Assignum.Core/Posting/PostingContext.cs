@@ -10,10 +10,9 @@ sealed class PostingContext
     internal PostingContext(CompiledRulebook book, BusinessEvent happened)
     {
         Happened = happened;
-        CompanyCurrency = Fold.Of(book.Book.Company.Currency);
-        Currency = Fold.Of(happened.Currency ?? CompanyCurrency);
-        MinorUnits = Money.MinorUnits(Currency);
-        CompanyMinorUnits = Money.MinorUnits(CompanyCurrency);
+        (CompanyCurrency, CompanyMinorUnits) = (book.CompanyCurrency, book.CompanyMinorUnits);
+        Currency = happened.Currency is null || Fold.Of(happened.Currency) == CompanyCurrency ? CompanyCurrency : Fold.Of(happened.Currency);
+        MinorUnits = ReferenceEquals(Currency, CompanyCurrency) ? CompanyMinorUnits : Money.MinorUnits(Currency);
         Rate = happened.Rate ?? 1;
         Options = book.Book.Company.Options;
         Row = new RowContext { Facts = new Facts(), Text = happened.Text, DocumentDimensions = happened.Dimensions };

@@ -2,17 +2,27 @@ using System.Diagnostics.CodeAnalysis;
 
 namespace Assignum.Core.Rulebooks;
 
+/// <summary>Codes as numbers from 1 on, and back.</summary>
+interface ICodes
+{
+    int Count { get; }
+    int IdOf(string? code);
+    string CodeOf(int id);
+    string? NameOf(string code);
+}
+
 /// <summary>Things by their code, found by its fold, each with a number from 1 on.</summary>
 /// <typeparam name="T">What has the code.</typeparam>
-public sealed class CodeIndex<T>
+public sealed class CodeIndex<T> : ICodes
 {
     readonly Dictionary<string, int> byFold;
     readonly List<T> things;
     readonly Func<T, string> codeOf;
+    readonly Func<T, string>? nameOf;
 
-    internal CodeIndex(IEnumerable<T> source, Func<T, string> codeOf)
+    internal CodeIndex(IEnumerable<T> source, Func<T, string> codeOf, Func<T, string>? nameOf = null)
     {
-        this.codeOf = codeOf;
+        (this.codeOf, this.nameOf) = (codeOf, nameOf);
         things = [.. source];
         byFold = new Dictionary<string, int>(things.Count, StringComparer.Ordinal);
         for (var i = 0; i < things.Count; i++)
@@ -34,9 +44,13 @@ public sealed class CodeIndex<T>
     }
 
     /// <summary>Number of a code, 0 when unknown.</summary>
-    internal int IdOf(string? code) => code is null ? 0 : byFold.GetValueOrDefault(Fold.Of(code));
+    public int IdOf(string? code) => code is null ? 0 : byFold.GetValueOrDefault(Fold.Of(code));
 
     internal T ById(int id) => things[id - 1];
 
-    internal string CodeOf(int id) => codeOf(things[id - 1]);
+    /// <summary>The code of a number, as the rulebook spells it.</summary>
+    public string CodeOf(int id) => codeOf(things[id - 1]);
+
+    /// <summary>The name of what has a code; null where there is none.</summary>
+    public string? NameOf(string code) => TryFind(code, out var thing) ? nameOf?.Invoke(thing) : null;
 }

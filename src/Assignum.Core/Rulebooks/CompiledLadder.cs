@@ -29,12 +29,38 @@ sealed class CompiledLadder
         {
             if (byRung[i] is not { } own)
                 continue;
-            int[] facts = [.. rungs[i].Facts.Select(f => (int)f)];
-            int[] sizes = [.. rungs[i].Facts.Select(sizeOf)];
-            var table = new RungTable(facts, sizes, own.ConvertAll(rule => (rule.Values, rule.From, rule.To)));
-            tables.Add((i, table, [.. own.Select(rule => rule.Index)]));
+            tables.Add(TableOf(rungs[i], i, own, sizeOf));
         }
         return new CompiledLadder(rungs, [.. tables]);
+    }
+
+    /// <summary>The ladder after a change of rules.</summary>
+    /// <param name="change">The change; rungs it does not touch keep their tables.</param>
+    /// <param name="valuesOf">The rules of a rung that changed; null for one that did not.</param>
+    /// <param name="sizeOf">How many values a fact can have.</param>
+    internal CompiledLadder Over(RuleChange change, Func<Rung, List<RuleValues>?> valuesOf, Func<Fact, int> sizeOf)
+    {
+        var moved = change.Gone.Count + change.Added.Count > 0;
+        var over = new List<(int, RungTable, int[])>();
+        for (var i = 0; i < Rungs.Length; i++)
+        {
+            var known = Array.FindIndex(tables, t => t.Rung == i);
+            if (valuesOf(Rungs[i]) is { } values)
+            {
+                if (values.Count > 0)
+                    over.Add(TableOf(Rungs[i], i, values, sizeOf));
+            }
+            else if (known >= 0)
+                over.Add(moved ? (i, tables[known].Table, Array.ConvertAll(tables[known].Rules, was => change.Now[was])) : tables[known]);
+        }
+        return new CompiledLadder(Rungs, [.. over]);
+    }
+
+    static (int, RungTable, int[]) TableOf(Rung rung, int place, List<RuleValues> own, Func<Fact, int> sizeOf)
+    {
+        int[] facts = [.. rung.Facts.Select(f => (int)f)];
+        int[] sizes = [.. rung.Facts.Select(sizeOf)];
+        return (place, new RungTable(facts, sizes, own.ConvertAll(rule => (rule.Values, rule.From, rule.To))), [.. own.Select(rule => rule.Index)]);
     }
 
     /// <summary>Walks the rungs from first to last; at most one look-up a rung.</summary>

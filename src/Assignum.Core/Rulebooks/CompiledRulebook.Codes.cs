@@ -25,9 +25,7 @@ public sealed partial class CompiledRulebook
     }
 
     /// <summary>Whether a code means something to the rulebook; codes of facts without a list are taken as they come.</summary>
-    public bool Knows(Fact fact, string code) => !HasList(fact) || IdOf(fact, code) != 0;
-
-    static bool HasList(Fact fact) => fact is not (Fact.Authority or Fact.TaxArea or Fact.MoneyAccount or Fact.Method or Fact.Reason or Fact.Connection or Fact.Currency or Fact.Partner);
+    public bool Knows(Fact fact, string code) => lists[(int)fact] is not { } list || list.IdOf(code) != 0;
 
     /// <summary>Sets a party, by its number, with its groups.</summary>
     internal void SetParty(Facts facts, int party) =>
@@ -57,57 +55,9 @@ public sealed partial class CompiledRulebook
             facts.SetUnlisted(fact, code.Trim());
     }
 
-    int IdOf(Fact fact, string code) => fact switch
-    {
-        Fact.Item => Items.IdOf(code),
-        Fact.ItemGroup => ItemGroups.IdOf(code),
-        Fact.ItemKind => Words<ItemKind>.TryParse(Fold.Of(code).ToLowerInvariant(), out var kind) ? (int)kind + 1 : 0,
-        Fact.Party => Parties.IdOf(code),
-        Fact.PartyGroup => PartyGroups.IdOf(code),
-        Fact.Location => Locations.IdOf(code),
-        Fact.Project => Projects.IdOf(code),
-        Fact.ProjectGroup => ProjectGroups.IdOf(code),
-        Fact.Task => Tasks.IdOf(code),
-        Fact.AssetGroup => AssetGroups.IdOf(code),
-        Fact.TaxCode => TaxCodes.IdOf(code),
-        Fact.PartyTaxGroup => PartyTaxGroups.IdOf(code),
-        Fact.ItemTaxGroup => ItemTaxGroups.IdOf(code),
-        _ => openCodes.IdOf(fact, code),
-    };
+    int IdOf(Fact fact, string code) => lists[(int)fact] is { } list ? list.IdOf(code) : openCodes.IdOf(fact, code);
 
-    internal string SpellingOf(Fact fact, int id) => fact switch
-    {
-        Fact.Item => Items.CodeOf(id),
-        Fact.ItemGroup => ItemGroups.CodeOf(id),
-        Fact.ItemKind => Words<ItemKind>.All[id - 1],
-        Fact.Party => Parties.CodeOf(id),
-        Fact.PartyGroup => PartyGroups.CodeOf(id),
-        Fact.Location => Locations.CodeOf(id),
-        Fact.Project => Projects.CodeOf(id),
-        Fact.ProjectGroup => ProjectGroups.CodeOf(id),
-        Fact.Task => Tasks.CodeOf(id),
-        Fact.AssetGroup => AssetGroups.CodeOf(id),
-        Fact.TaxCode => TaxCodes.CodeOf(id),
-        Fact.PartyTaxGroup => PartyTaxGroups.CodeOf(id),
-        Fact.ItemTaxGroup => ItemTaxGroups.CodeOf(id),
-        _ => openCodes.SpellingOf(fact, id),
-    };
+    internal string SpellingOf(Fact fact, int id) => lists[(int)fact] is { } list ? list.CodeOf(id) : openCodes.SpellingOf(fact, id);
 
-    int SizeOf(Fact fact) => fact switch
-    {
-        Fact.Item => Items.Count,
-        Fact.ItemGroup => ItemGroups.Count,
-        Fact.ItemKind => Words<ItemKind>.All.Count,
-        Fact.Party => Parties.Count,
-        Fact.PartyGroup => PartyGroups.Count,
-        Fact.Location => Locations.Count,
-        Fact.Project => Projects.Count,
-        Fact.ProjectGroup => ProjectGroups.Count,
-        Fact.Task => Tasks.Count,
-        Fact.AssetGroup => AssetGroups.Count,
-        Fact.TaxCode => TaxCodes.Count,
-        Fact.PartyTaxGroup => PartyTaxGroups.Count,
-        Fact.ItemTaxGroup => ItemTaxGroups.Count,
-        _ => openCodes.SizeOf(fact),
-    };
+    int SizeOf(Fact fact) => lists[(int)fact]?.Count ?? openCodes.SizeOf(fact);
 }

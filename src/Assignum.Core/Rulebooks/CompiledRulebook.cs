@@ -11,6 +11,8 @@ public sealed partial class CompiledRulebook
     readonly CompiledLadder[] ladders;
     readonly CompiledLadder taxLadder;
     readonly OpenCodes openCodes;
+    // By fact; null where codes are taken as they come.
+    readonly ICodes?[] lists;
     readonly TaxAnswer[] taxAnswers;
     // Groups of members by the member's number, so that a document asks for a member once.
     readonly int[] partyGroups, partyTaxGroups, itemGroups, itemTaxGroups;
@@ -24,35 +26,63 @@ public sealed partial class CompiledRulebook
 
     /// <summary>Compiles a rulebook that the checks found without errors.</summary>
     /// <param name="book">The rulebook.</param>
-    public CompiledRulebook(Rulebook book)
+    public CompiledRulebook(Rulebook book) : this(book, null) { }
+
+    CompiledRulebook(Rulebook book, CompiledRulebook? known)
     {
         Book = book;
-        Accounts = new(book.Accounts, a => a.Number);
-        Parties = new(book.Parties, p => p.Code);
-        Items = new(book.Items, i => i.Code);
-        PartyGroups = new(book.PartyGroups, g => g.Code);
-        ItemGroups = new(book.ItemGroups, g => g.Code);
-        ProjectGroups = new(book.ProjectGroups, g => g.Code);
-        AssetGroups = new(book.AssetGroups, g => g.Code);
-        PartyTaxGroups = new(book.PartyTaxGroups, g => g.Code);
-        ItemTaxGroups = new(book.ItemTaxGroups, g => g.Code);
-        Locations = new(book.Locations, l => l.Code);
-        Projects = new(book.Projects, p => p.Code);
-        Tasks = new(book.Projects.SelectMany(p => p.Tasks.Select(t => (p, t))), pair => pair.Project.Code + "/" + pair.Task.Code);
-        TaxCodes = new(book.TaxCodes, t => t.Code);
+        CompanyCurrency = Fold.Of(book.Company.Currency);
+        CompanyMinorUnits = Money.MinorUnits(CompanyCurrency);
+        Accounts = known?.Accounts ?? new(book.Accounts, a => a.Number, a => a.Name);
+        Parties = known?.Parties ?? new(book.Parties, p => p.Code, p => p.Name);
+        Items = known?.Items ?? new(book.Items, i => i.Code, i => i.Name);
+        PartyGroups = known?.PartyGroups ?? new(book.PartyGroups, g => g.Code, g => g.Name);
+        ItemGroups = known?.ItemGroups ?? new(book.ItemGroups, g => g.Code, g => g.Name);
+        ProjectGroups = known?.ProjectGroups ?? new(book.ProjectGroups, g => g.Code, g => g.Name);
+        AssetGroups = known?.AssetGroups ?? new(book.AssetGroups, g => g.Code, g => g.Name);
+        PartyTaxGroups = known?.PartyTaxGroups ?? new(book.PartyTaxGroups, g => g.Code, g => g.Name);
+        ItemTaxGroups = known?.ItemTaxGroups ?? new(book.ItemTaxGroups, g => g.Code, g => g.Name);
+        Locations = known?.Locations ?? new(book.Locations, l => l.Code, l => l.Name);
+        Projects = known?.Projects ?? new(book.Projects, p => p.Code, p => p.Name);
+        Tasks = known?.Tasks ?? new(book.Projects.SelectMany(p => p.Tasks.Select(t => (p, t))), pair => pair.Project.Code + "/" + pair.Task.Code, pair => pair.Task.Name);
+        ItemKinds = known?.ItemKinds ?? new(Words<ItemKind>.All, k => k);
+        TaxCodes = known?.TaxCodes ?? new(book.TaxCodes, t => t.Code, t => t.Name);
         openCodes = OpenCodes.Of(book);
-        taxAnswers = [.. book.TaxRules.Select(rule => new TaxAnswer(TaxCodes.TryFind(rule.TaxCode, out var code) ? code : null, rule.When() is { Count: > 0 } when ? string.Join(" × ", when.Select(w => w.Code)) : "default"))];
-        partyGroups = [0, .. book.Parties.Select(p => PartyGroups.IdOf(p.Group))];
-        partyTaxGroups = [0, .. book.Parties.Select(p => PartyTaxGroups.IdOf(p.TaxGroup ?? TaxGroupOf(PartyGroups, p.Group)))];
-        itemGroups = [0, .. book.Items.Select(i => ItemGroups.IdOf(i.Group))];
-        itemTaxGroups = [0, .. book.Items.Select(i => ItemTaxGroups.IdOf(i.TaxGroup ?? TaxGroupOf(ItemGroups, i.Group)))];
-        RuleAccounts = [.. book.Rules.Select(rule => Accounts.IdOf(rule.Account))];
+        lists = Array.ConvertAll(Enum.GetValues<Fact>(), fact => fact.List()?.Codes(this));
+        taxAnswers = known?.taxAnswers ?? [.. book.TaxRules.Select(AnswerOf)];
+        partyGroups = known?.partyGroups ?? [0, .. book.Parties.Select(p => PartyGroups.IdOf(p.Group))];
+        partyTaxGroups = known?.partyTaxGroups ?? [0, .. book.Parties.Select(p => PartyTaxGroups.IdOf(p.TaxGroup ?? TaxGroupOf(PartyGroups, p.Group)))];
+        itemGroups = known?.itemGroups ?? [0, .. book.Items.Select(i => ItemGroups.IdOf(i.Group))];
+        itemTaxGroups = known?.itemTaxGroups ?? [0, .. book.Items.Select(i => ItemTaxGroups.IdOf(i.TaxGroup ?? TaxGroupOf(ItemGroups, i.Group)))];
+        // Codes without a list are numbered as rules name them: with other numbers no table can be taken over.
+        var taken = known is not null && openCodes.Numbers(known.openCodes) ? known : null;
+        if (taken is not null)
+        {
+            var change = RuleChange.Between(taken.Book.Rules, book.Rules);
+            RuleAccounts = AccountsOver(taken, change);
+            ladders = LaddersOver(taken, change);
+            taxLadder = taken.taxLadder;
+            return;
+        }
+        RuleAccounts = AccountsOfRules(book);
         ladders = CompileLadders(book);
         taxLadder = CompiledLadder.Of(TaxLadder, TaxRuleValues(book.TaxRules), SizeOf);
     }
 
+    /// <summary>Compiles a rulebook that differs from a compiled one in few rules: what is the same is taken over, and the cost is that of the rungs that changed.</summary>
+    /// <param name="book">The rulebook, without errors.</param>
+    /// <param name="known">A compiled rulebook.</param>
+    public static CompiledRulebook Near(Rulebook book, CompiledRulebook known) => new(book, book.SharesAllButRules(known.Book) ? known : null);
+
+    TaxAnswer AnswerOf(TaxRule rule) =>
+        new(TaxCodes.TryFind(rule.TaxCode, out var code) ? code : null, rule.When() is { Count: > 0 } when ? string.Join(" × ", when.Select(w => w.Code)) : "default");
+
     /// <summary>The rulebook as written down.</summary>
     public Rulebook Book { get; }
+    /// <summary>Folded code of the company's currency.</summary>
+    internal string CompanyCurrency { get; }
+    /// <summary>Its minor units.</summary>
+    internal int CompanyMinorUnits { get; }
     /// <summary>Accounts by number.</summary>
     public CodeIndex<Account> Accounts { get; }
     /// <summary>Parties by code.</summary>
@@ -77,6 +107,7 @@ public sealed partial class CompiledRulebook
     /// <summary>Tax groups of items by code.</summary>
     public CodeIndex<Group> ItemTaxGroups { get; }
     internal CodeIndex<(Project Project, ProjectTask Task)> Tasks { get; }
+    internal CodeIndex<string> ItemKinds { get; }
     internal ImmutableArray<int> RuleAccounts { get; }
 
     /// <summary>Finds the rule for one amount: the ladder of the purpose, then those of its stand-ins.</summary>
@@ -193,19 +224,6 @@ public sealed partial class CompiledRulebook
             (rung, rule) = taxLadder.Resolve(withoutArea.AsSpan(), taxDate.DayNumber);
         }
         return rung is 0 or 2 ? taxAnswers[rule] : null;
-    }
-
-    CompiledLadder[] CompileLadders(Rulebook book)
-    {
-        var values = new List<CompiledLadder.RuleValues>?[Purpose.All.Count];
-        for (var i = 0; i < book.Rules.Count; i++)
-        {
-            var rule = book.Rules[i];
-            var ladder = book.LadderOf(rule.Purpose);
-            if (ValuesOf(rule.When, ladder, i, rule.From, rule.To) is { } ready)
-                (values[rule.Purpose.Index] ??= []).Add(ready);
-        }
-        return [.. Purpose.All.Select(p => CompiledLadder.Of(book.LadderOf(p), values[p.Index] ?? [], SizeOf))];
     }
 
     IEnumerable<CompiledLadder.RuleValues> TaxRuleValues(IReadOnlyList<TaxRule> rules)

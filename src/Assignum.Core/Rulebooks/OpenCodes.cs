@@ -13,7 +13,7 @@ sealed class OpenCodes
         var codes = new OpenCodes();
         foreach (var rule in book.Rules)
             foreach (var (fact, code) in rule.When)
-                if (IsOpen(fact))
+                if (fact.List() is null)
                     codes.Add(fact, code);
         foreach (var rule in book.TaxRules)
             codes.Add(Fact.TaxArea, rule.TaxArea);
@@ -27,10 +27,10 @@ sealed class OpenCodes
 
     internal string SpellingOf(Fact fact, int id) => spellings[fact][id - 1];
 
-    internal int SizeOf(Fact fact) => spellings.GetValueOrDefault(fact)?.Count ?? 0;
+    /// <summary>Whether the other numbers the same codes the same.</summary>
+    internal bool Numbers(OpenCodes other) => ids.Count == other.ids.Count && ids.All(known => other.ids.GetValueOrDefault(known.Key) == known.Value);
 
-    static bool IsOpen(Fact fact) => fact is Fact.Authority or Fact.TaxArea or Fact.MoneyAccount or Fact.Method
-        or Fact.Reason or Fact.Connection or Fact.Currency or Fact.Partner;
+    internal int SizeOf(Fact fact) => spellings.GetValueOrDefault(fact)?.Count ?? 0;
 
     void Add(Fact fact, string? code)
     {

@@ -83,19 +83,9 @@ public sealed record Question(IReadOnlyList<FactValue> Understood, IReadOnlyList
         return things;
     }
 
-    static IEnumerable<(string Code, string Name)> Of(Rulebook book, Fact fact) => fact switch
-    {
-        Fact.Party => book.Parties.Select(p => (p.Code, p.Name)),
-        Fact.Item => book.Items.Select(i => (i.Code, i.Name)),
-        Fact.PartyGroup => book.PartyGroups.Select(g => (g.Code, g.Name)),
-        Fact.ItemGroup => book.ItemGroups.Select(g => (g.Code, g.Name)),
-        Fact.ProjectGroup => book.ProjectGroups.Select(g => (g.Code, g.Name)),
-        Fact.AssetGroup => book.AssetGroups.Select(g => (g.Code, g.Name)),
-        Fact.Location => book.Locations.Select(l => (l.Code, l.Name)),
-        Fact.Project => book.Projects.Select(p => (p.Code, p.Name)),
-        Fact.TaxCode => book.TaxCodes.Select(t => (t.Code, t.Name)),
-        Fact.ItemKind => Words<ItemKind>.All.Select(k => (k, "")),
-        Fact.Currency => book.Rules.SelectMany(r => r.When).Where(w => w.Fact == fact).Select(w => w.Code).Append(book.Company.Currency).Distinct().Select(c => (c, "")),
-        _ => book.Rules.SelectMany(r => r.When).Where(w => w.Fact == fact).Select(w => w.Code).DistinctBy(Fold.Of).Select(c => (c, "")),
-    };
+    // Codes that are taken as they come are known from the rules that ask for them.
+    static IEnumerable<Listed> Of(Rulebook book, Fact fact) =>
+        fact.List()?.Of(book)
+        ?? book.Rules.SelectMany(r => r.When).Where(w => w.Fact == fact).Select(w => w.Code).Concat(fact == Fact.Currency ? [book.Company.Currency] : [])
+            .DistinctBy(Fold.Of).Select(code => new Listed(code, ""));
 }

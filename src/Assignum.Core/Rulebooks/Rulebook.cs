@@ -64,6 +64,15 @@ public sealed record Rulebook
     /// <summary>The rules.</summary>
     public IReadOnlyList<Rule> Rules { get; init; } = [];
 
+    /// <summary>Whether the other differs at most in its rules. Large lists are compared by reference: editions share them.</summary>
+    internal bool SharesAllButRules(Rulebook other) =>
+        ReferenceEquals(Accounts, other.Accounts) && ReferenceEquals(Items, other.Items) && ReferenceEquals(Parties, other.Parties)
+        && ReferenceEquals(Locations, other.Locations) && ReferenceEquals(Projects, other.Projects) && Company == other.Company
+        && PartyGroups.SequenceEqual(other.PartyGroups) && ItemGroups.SequenceEqual(other.ItemGroups) && ProjectGroups.SequenceEqual(other.ProjectGroups)
+        && AssetGroups.SequenceEqual(other.AssetGroups) && PartyTaxGroups.SequenceEqual(other.PartyTaxGroups) && ItemTaxGroups.SequenceEqual(other.ItemTaxGroups)
+        && TaxRules.SequenceEqual(other.TaxRules) && TaxCodes.Count == other.TaxCodes.Count && TaxCodes.Zip(other.TaxCodes).All(pair => pair.First.Says(pair.Second))
+        && Purpose.All.All(purpose => LadderOf(purpose).SequenceEqual(other.LadderOf(purpose)));
+
     /// <summary>The ladder of a purpose: the company's own, else the default one.</summary>
     public ImmutableArray<Rung> LadderOf(Purpose purpose) => Ladders.TryGetValue(purpose, out var own) ? own : purpose.DefaultLadder;
 }

@@ -25,6 +25,11 @@ public sealed record TaxComponent
     /// <summary>How much of it can be recovered on purchases, 0 to 100 per cent.</summary>
     public decimal RecoverablePercent { get; init; } = 100;
 
+    static readonly TaxRate[] NoRates = [];
+
+    /// <summary>Whether the other says the same in every point.</summary>
+    internal bool Says(TaxComponent other) => this with { Rates = NoRates } == other with { Rates = NoRates } && Rates.SequenceEqual(other.Rates);
+
     /// <summary>The percentage valid on a tax date, or null.</summary>
     public decimal? PercentOn(DateOnly taxDate)
     {
@@ -54,6 +59,13 @@ public sealed record TaxCode
     public bool ReverseCharge { get; init; }
     /// <summary>Its components, one or more, in the order they are computed.</summary>
     public required IReadOnlyList<TaxComponent> Components { get; init; }
+
+    static readonly TaxComponent[] NoComponents = [];
+
+    /// <summary>Whether the other says the same in every point.</summary>
+    internal bool Says(TaxCode other) =>
+        this with { Components = NoComponents } == other with { Components = NoComponents }
+        && Components.Count == other.Components.Count && Components.Zip(other.Components).All(pair => pair.First.Says(pair.Second));
 
     /// <summary>The percentage of all components together on a tax date, compounded where a base includes previous taxes; null when a component has none.</summary>
     public decimal? EffectivePercentOn(DateOnly taxDate)

@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Runtime.CompilerServices;
 using System.Text.Json;
 using Assignum.Core;
@@ -114,7 +113,7 @@ ref partial struct EventParser
     {
         if (!Value())
             return null;
-        if (reader.TokenType == JsonTokenType.String && DateOnly.TryParseExact(Pooled(), "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date))
+        if (reader.TokenType == JsonTokenType.String && !reader.ValueIsEscaped && Days.TryParse(reader.ValueSpan, out var date))
             return date;
         Expect(name, place, "a date written YYYY-MM-DD");
         return null;

@@ -16,15 +16,23 @@ public static class JournalCsv
     /// <param name="companyMinorUnits">Minor units of the company's currency.</param>
     public static void Write(Utf8Text text, BusinessEvent happened, IReadOnlyList<EntryRow> rows, int companyMinorUnits)
     {
+        // What every row of an event begins with is written once and copied.
+        var (id, idLength, minorUnits, currency) = (text.Length, 0, companyMinorUnits, "");
         for (var i = 0; i < rows.Count; i++)
         {
             var row = rows[i];
-            text.AddCsv(happened.Id).Add((byte)',').Add(i + 1).Add((byte)',').Add(happened.Date).Add((byte)',').AddCsv(row.Account.Number).Add((byte)',');
+            if (i == 0)
+                idLength = text.AddCsv(happened.Id).Add((byte)',').Length - id;
+            else
+                text.Again(id, idLength);
+            if (!ReferenceEquals(currency, row.Currency))
+                (currency, minorUnits) = (row.Currency, Money.MinorUnits(row.Currency));
+            text.Add(i + 1).Add((byte)',').Add(happened.Date).Add((byte)',').AddCsv(row.Account.Number).Add((byte)',');
             if (row.Amount > 0)
                 text.Add(row.Amount, companyMinorUnits).Add((byte)',');
             else
                 text.Add((byte)',').Add(-row.Amount, companyMinorUnits);
-            text.Add((byte)',').Add(row.Currency).Add((byte)',').Add(row.DocumentAmount, Money.MinorUnits(row.Currency))
+            text.Add((byte)',').Add(currency).Add((byte)',').Add(row.DocumentAmount, minorUnits)
                 .Add((byte)',').Add(row.Purpose?.Name).Add((byte)',').Add(row.RungName).Add((byte)',').AddCsv(row.Rule?.Id)
                 .Add((byte)',').AddCsv(row.Context.Party?.Code).Add((byte)',').AddCsv(row.Context.Item?.Code)
                 .Add((byte)',').AddCsv(row.Context.Location?.Code).Add((byte)',').AddCsv(row.Context.Project)

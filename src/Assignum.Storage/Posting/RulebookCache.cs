@@ -8,12 +8,16 @@ using Assignum.Storage.Settings;
 namespace Assignum.Storage.Posting;
 
 /// <summary>A rulebook ready for landing, with its ids.</summary>
-public sealed class LandingBook(StoredRulebook stored)
+/// <param name="stored">The rulebook as read.</param>
+/// <param name="near">One that is ready and from which it differs in little, as a draft does from the edition in force; or null.</param>
+public sealed class LandingBook(StoredRulebook stored, LandingBook? near = null)
 {
-    readonly Lazy<IReadOnlyList<Core.Findings.Finding>> errors = new(() => RulebookChecks.Errors(stored.Book));
+    readonly Lazy<IReadOnlyList<Core.Findings.Finding>> errors = new(() =>
+        near is { Errors.Count: 0 } ? RulebookChecks.ErrorsNear(stored.Book, near.Stored.Book) : RulebookChecks.Errors(stored.Book));
+    readonly Lazy<CompiledRulebook> compiled = new(() => near?.Compiled is { } known ? CompiledRulebook.Near(stored.Book, known) : new CompiledRulebook(stored.Book));
     // Findings carry numbers and dates, written as whoever reads them has chosen; rates run out with the day.
     readonly ConcurrentDictionary<(Written, DateOnly), Lazy<IReadOnlyList<Core.Findings.Finding>>> findings = [];
-    CompiledRulebook? compiled, readable;
+    CompiledRulebook? readable;
     IReadOnlyList<Redundant>? redundant;
 
     /// <summary>The rulebook as read.</summary>
@@ -27,7 +31,7 @@ public sealed class LandingBook(StoredRulebook stored)
         findings.GetOrAdd((Written.Now, today), _ => new(() => RulebookChecks.Check(stored.Book, today))).Value;
 
     /// <summary>Compiled; null while the checks find errors in it, which only a draft can have.</summary>
-    public CompiledRulebook? Compiled => Errors.Count > 0 ? null : compiled ??= new CompiledRulebook(stored.Book);
+    public CompiledRulebook? Compiled => Errors.Count > 0 ? null : compiled.Value;
     /// <summary>What is shown of it: while it has errors, all but the rules that have them.</summary>
     public CompiledRulebook Shown => Compiled ?? (readable ??= Readable());
     /// <summary>Rules that say what a lower rung says already.</summary>
@@ -85,7 +89,7 @@ public sealed class RulebookCache
         return await byCompany.Get(company, state, async () =>
         {
             var inForce = await Released(company, CancellationToken.None);
-            var draft = new LandingBook(await store.Load(company, state.Draft, CancellationToken.None));
+            var draft = new LandingBook(await store.Load(company, state.Draft, CancellationToken.None), inForce);
             return new CompanyBooks(draft.Stored.State, inForce, draft);
         }, books => books.State == state && (books.Released.Stored.Edition, books.Released.Stored.State.AtOnce) == (state.Edition, state.AtOnce), stop);
     }

@@ -89,22 +89,7 @@ public sealed class Labels
     }
 
     /// <summary>The list in which a fact's codes stand; null for facts whose codes are taken as they come.</summary>
-    internal static string? ListOf(Fact fact) => fact switch
-    {
-        Fact.Item => "item",
-        Fact.Party => "party",
-        Fact.Location => "location",
-        Fact.Project => "project",
-        Fact.Task => "task",
-        Fact.ItemGroup => Family("item"),
-        Fact.PartyGroup => Family("party"),
-        Fact.ProjectGroup => Family("project"),
-        Fact.AssetGroup => Family("asset"),
-        Fact.PartyTaxGroup => Family("party-tax"),
-        Fact.ItemTaxGroup => Family("item-tax"),
-        Fact.TaxCode => TaxCodes,
-        _ => null,
-    };
+    internal static string? ListOf(Fact fact) => fact.List()?.Kept;
 
     /// <summary>Families of groups.</summary>
     public static IReadOnlyList<string> Families { get; } = ["party", "item", "project", "asset", "location", "party-tax", "item-tax"];

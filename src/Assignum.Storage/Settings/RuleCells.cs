@@ -39,7 +39,7 @@ public sealed class RuleCells(Draft draft)
     {
         var faults = new List<CellFault>();
         var stored = await change.Book();
-        var plan = new Plan(stored, purpose, date);
+        var plan = new Plan(stored, purpose, edits, date);
         for (var i = 0; i < edits.Count; i++)
             if (plan.Take(edits[i]) is { } fault)
                 faults.Add(new(i, fault));
@@ -63,9 +63,9 @@ public sealed class RuleCells(Draft draft)
                 await change.Log("rule", 0, sentence, null, null);
     }
 
-    sealed class Plan(StoredRulebook stored, Purpose purpose, DateOnly date)
+    sealed class Plan(StoredRulebook stored, Purpose purpose, IReadOnlyList<CellEdit> edits, DateOnly date)
     {
-        readonly ILookup<string, Rule> byKey = stored.Book.Rules.Where(r => r.Purpose == purpose).ToLookup(r => r.Key);
+        readonly ILookup<string, Rule> byKey = Asked(stored.Book, purpose, edits).ToLookup(r => r.Key);
         readonly RuleNames names = new(stored.Book);
         readonly Dictionary<string, int> editOf = [];
         int edit = -1;
@@ -75,6 +75,13 @@ public sealed class RuleCells(Draft draft)
         internal List<string> Sentences { get; } = [];
 
         internal int EditOf(Core.Findings.Finding error) => editOf.GetValueOrDefault(error.Where["rules/".Length..], -1);
+
+        // Rules whose every code some edit names: few, so that few keys are made.
+        static IEnumerable<Rule> Asked(Rulebook book, Purpose purpose, IReadOnlyList<CellEdit> edits)
+        {
+            var named = edits.SelectMany(e => e.When).Select(w => (w.Fact, Fold.Of(w.Code))).ToHashSet();
+            return book.Rules.Where(r => r.Purpose == purpose && r.When.All(w => named.Contains((w.Fact, Fold.Of(w.Code)))));
+        }
 
         internal string? Take(CellEdit wanted)
         {

@@ -135,18 +135,7 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
     }
 
     static IReadOnlyList<(string Fact, string Code, string Name)> Named(CompiledRulebook book, IReadOnlyList<FactValue> facts) =>
-        [.. facts.Select(f => (f.Fact.InWords(), f.Code, NameOf(book, f)))];
-
-    static string NameOf(CompiledRulebook book, FactValue value) => value.Fact switch
-    {
-        Fact.Item => book.Items.TryFind(value.Code, out var item) ? item.Name : "",
-        Fact.Party => book.Parties.TryFind(value.Code, out var party) ? party.Name : "",
-        Fact.ItemGroup => book.ItemGroups.TryFind(value.Code, out var group) ? group.Name : "",
-        Fact.PartyGroup => book.PartyGroups.TryFind(value.Code, out var group) ? group.Name : "",
-        Fact.Location => book.Locations.TryFind(value.Code, out var location) ? location.Name : "",
-        Fact.TaxCode => book.TaxCodes.TryFind(value.Code, out var code) ? code.Name : "",
-        _ => "",
-    };
+        [.. facts.Select(f => (f.Fact.InWords(), f.Code, book.NameOf(f)))];
 
     static TrailLinkTo[] Links(CompanyPage page, Account account, Purpose purpose) =>
         [new("All rules for " + purpose.InWords, page.At("rules/" + purpose.Name)),

@@ -48,6 +48,16 @@
       this.draw();
     }
 
+    // What an edit changed, laid over what is there.
+    lay(part) {
+      const places = part.answers.map(answer => { const known = this.data.answers.findIndex(a => a[0] === answer[0]); return known >= 0 ? known : this.data.answers.push(answer) - 1; });
+      part.rows.forEach((down, i) => part.columns.forEach((over, k) => {
+        const { row, column } = this.find({ down: down.code, across: over.code }), [answer, ...rest] = part.cells[i * part.columns.length + k];
+        if (row >= 0 && column >= 0) this.data.cells[row * this.columns + column] = [answer < 0 ? -1 : places[answer], ...rest];
+      }));
+      this.draw();
+    }
+
     settle() {
       clearTimeout(this.settling);
       this.settling = setTimeout(() => { const whole = Math.round(this.pane.scrollTop / ROW) * ROW; if (Math.abs(whole - this.pane.scrollTop) > 1 && this.pane.scrollTop + this.pane.clientHeight < this.pane.scrollHeight - 1) this.pane.scrollTop = whole; }, 120);
@@ -255,7 +265,7 @@
       this.tell("Saving …"); this.pane.setAttribute("aria-busy", "true");
       let answer;
       try {
-        const response = await A.ask(this.handler("cells"), { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
+        const response = await A.ask(this.handler("cells") + "&stamp=" + encodeURIComponent(this.data.stamp ?? ""), { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify(body) });
         if (!response) { this.keep(cells, "Not saved: you are not signed in. What you typed stands in the cells; press Enter in one of them to send it again."); return; }
         answer = response.ok ? await response.json() : null;
       } catch { answer = null; }
@@ -268,7 +278,8 @@
         this.tell(`${answer.faults.length > 1 ? `${answer.faults.length} of ${cells.length} cells can't be taken, so nothing was changed. First, ` : cells.length > 1 ? `1 of ${cells.length} cells can't be taken, so nothing was changed. ` : "Nothing was changed. "}${place}${message}`, true);
         this.draw(); return;
       }
-      this.take(answer.grid);
+      if (answer.grid.isPart) this.lay(answer.grid); else this.take(answer.grid);
+      this.data.stamp = answer.stamp;
       // What stands there now is what an undo must still find there.
       if (!isUndo) this.undone.push(before.map(cell => { const { row, column } = this.find(cell); return row < 0 || column < 0 ? cell : { ...this.seen(row, column), text: cell.text }; }));
       this.warn(answer.warnings); this.tell(isUndo ? `Undone: ${this.named(cells[0])} ${cells[0].text ? "says " + cells[0].text + " again" : "falls back again"}${cells.length > 1 ? `, and ${cells.length - 1} more` : ""}.` : answer.said);

@@ -79,12 +79,7 @@ public sealed class ExceptionsModel(RuleStore rules) : CompanyPage
     }
 
     /// <summary>Name of a member that a rule asks for, or empty.</summary>
-    public string NameOf(FactValue value) => value.Fact switch
-    {
-        Fact.Item => Books.Draft.Shown.Items.TryFind(value.Code, out var item) ? item.Name : "",
-        Fact.Party => PartyName(value.Code),
-        _ => "",
-    };
+    public string NameOf(FactValue value) => value.Fact is Fact.Item or Fact.Party ? Books.Draft.Shown.NameOf(value) : "";
 
     /// <summary>Row of a rule.</summary>
     public long RowOf(Rule rule) => Draft.Labels.RuleRow(rule.Id) ?? 0;

@@ -17,16 +17,9 @@ static class GridAxes
     {
         Fact.ItemGroup => Meeting(book, purpose, fact, book.ItemGroups, book.Items.Select(i => (i.Group, i.Kind.CanMeet(purpose)))),
         Fact.PartyGroup => Meeting(book, purpose, fact, book.PartyGroups, book.Parties.Select(p => (p.Group, p.Role.CanMeet(purpose)))),
-        Fact.ProjectGroup => book.ProjectGroups.Select(Value),
-        Fact.AssetGroup => book.AssetGroups.Select(Value),
         Fact.Item => book.Items.Where(i => i.Kind.CanMeet(purpose)).Select(i => new AxisValue(i.Code, i.Name)),
         Fact.Party => book.Parties.Where(p => p.Role.CanMeet(purpose)).Select(p => new AxisValue(p.Code, p.Name)),
-        Fact.Location => book.Locations.Select(l => new AxisValue(l.Code, l.Name)),
-        Fact.Project => book.Projects.Select(p => new AxisValue(p.Code, p.Name)),
-        Fact.Task => book.Projects.SelectMany(p => p.Tasks.Select(t => new AxisValue(p.Code + "/" + t.Code, t.Name))),
-        Fact.TaxCode => book.TaxCodes.Select(t => new AxisValue(t.Code, t.Name)),
-        Fact.ItemKind => Words<ItemKind>.All.Select(k => new AxisValue(k, "")),
-        _ => OpenCodes(book, fact),
+        _ => fact.List()?.Of(book).Select(l => new AxisValue(l.Code, l.Name)) ?? OpenCodes(book, fact),
     };
 
     // A group nobody is in yet is shown: it waits for its rules.

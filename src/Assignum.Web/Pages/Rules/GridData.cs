@@ -12,6 +12,11 @@ namespace Assignum.Web.Pages.Rules;
 /// <param name="Cells">Row by row: place of the answer (-1: none), origin (n, o, r, c, b, d), id of the cell's own rule or what it says (null: none), and whether the cell can have one.</param>
 public sealed record GridData(string Down, string Across, IReadOnlyList<AxisValue> Rows, IReadOnlyList<AxisValue> Columns, int Total, IReadOnlyList<string[]> Answers, IReadOnlyList<object?[]> Cells)
 {
+    /// <summary>The state of the settings it was read in.</summary>
+    public string Stamp { get; init; } = "";
+    /// <summary>Only the rows and columns that an edit can have changed; the rest is as it was.</summary>
+    public bool IsPart { get; init; }
+
     const string Origins = "norcbd";
 
     /// <summary>Draws a grid.</summary>

@@ -85,7 +85,7 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
 
     /// <summary>Changes cells in the draft, all or none.</summary>
     [Needs(Need.Prepares)]
-    public async Task<IActionResult> OnPostCellsAsync(string purpose, [FromBody] CellSent?[]? sent)
+    public async Task<IActionResult> OnPostCellsAsync(string purpose, string? stamp, [FromBody] CellSent?[]? sent)
     {
         if (!LayGrid(purpose))
             return NotFound();
@@ -115,7 +115,9 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
         if (faults.Count == 0 && edits.Count > 0)
             faults.AddRange((await cells.Set(Company.Id, UserId, Purpose, edits, Date, Stop)).Select(f => (object[])[f.Edit < 0 ? -1 : places[f.Edit], f.Message]));
         var now = await cache.Of(Company.Id, Stop);
-        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : Grid(now), edits.Count == 0 ? "Nothing changes: the cells are so already."
+        // Who has seen the state before this change needs only what it changed.
+        var alone = stamp == DraftStateModel.StampOf(Books.State) && now.State == Books.State with { InDraft = Books.State.InDraft + 1 };
+        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : alone ? PartOf(now, cellsSent) : Grid(now), edits.Count == 0 ? "Nothing changes: the cells are so already."
             : $"{Show.Count(edits.Count, "cell")} changed in draft {now.State.Draft}.", DraftStateModel.TextOf(now.State, now.Changes.Count),
             DraftStateModel.StampOf(now.State),
             faults.Count > 0 ? [] : [.. picked.Values.Select(p => p.Thing).OfType<Account>().DistinctBy(a => a.Number).Select(a =>
@@ -209,16 +211,36 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
 
     GridData Grid(CompanyBooks books)
     {
-        var (grid, book, any) = (RuleGrid(books), books.Draft.Stored.Book, new AxisValue(null, "any"));
+        var (book, grid) = (books.Draft.Stored.Book, RuleGrid(books));
         List<AxisValue> rows = Rung.Facts.IsEmpty ? [] : [.. Fitting(book, grid.Down, Filter)];
-        List<AxisValue> columns = grid.Across is { } across ? [any, .. Fitting(book, across, TopFilter).Take(MostRows)] : [new AxisValue(null, "lands on")];
-        return GridData.Of(grid.Down.InWords(), grid.Across?.InWords() ?? "",
-            [.. From == 0 || IsPrint ? [any] : Enumerable.Empty<AxisValue>(), .. rows.Skip(IsPrint ? 0 : From).Take(AtMost(MostRows))], columns, rows.Count,
-            (row, column) =>
+        List<AxisValue> columns = grid.Across is { } across ? [Any, .. Fitting(book, across, TopFilter).Take(MostRows)] : [OnlyColumn];
+        return Drawn(books, grid, [.. From == 0 || IsPrint ? [Any] : Enumerable.Empty<AxisValue>(), .. rows.Skip(IsPrint ? 0 : From).Take(AtMost(MostRows))], columns, rows.Count);
+    }
+
+    static readonly AxisValue Any = new(null, "any"), OnlyColumn = new(null, "lands on");
+
+    // An edit of a cell changes that cell; one of “any” changes all that may fall back on it.
+    GridData PartOf(CompanyBooks books, IReadOnlyList<CellSent> sent)
+    {
+        var grid = RuleGrid(books);
+        if (sent.Any(c => c.Row is null) || (grid.Across is not null && sent.Any(c => c.Column is null)))
+            return Grid(books);
+        List<AxisValue> columns = grid.Across is null ? [OnlyColumn] : [.. sent.Select(c => c.Column).Distinct().Select(code => new AxisValue(code, ""))];
+        return Drawn(books, grid, [.. sent.Select(c => c.Row).Distinct().Select(code => new AxisValue(code, ""))], columns, 0) with { IsPart = true };
+    }
+
+    static GridData Drawn(CompanyBooks books, RuleGrid grid, IReadOnlyList<AxisValue> rows, IReadOnlyList<AxisValue> columns, int total) =>
+        GridData.Of(grid.Down.InWords(), grid.Across?.InWords() ?? "", rows, columns, total, (row, column) =>
         {
             var cell = grid.At(row.Code, column.Code);
-            return (cell.Account is { } account ? [account.Number, account.Name, account.Suspense ? "s" : cell.Postable ? "" : "x"] : null, cell.Origin, cell.Origin == CellOrigin.Own ? cell.Rule!.Id : null, grid.OwnRung(row.Code, column.Code) is not null);
-        });
+            return (cell.Account is { } account ? [account.Number, account.Name, SignOf(account, cell)] : null, cell.Origin, cell.Origin == CellOrigin.Own ? cell.Rule!.Id : null, grid.OwnRung(row.Code, column.Code) is not null);
+        }) with { Stamp = DraftStateModel.StampOf(books.State) };
+
+    static string SignOf(Account account, GridCell cell)
+    {
+        if (account.Suspense)
+            return "s";
+        return cell.Postable ? "" : "x";
     }
 
     IEnumerable<AxisValue> Fitting(Rulebook book, Fact fact, string? filter)

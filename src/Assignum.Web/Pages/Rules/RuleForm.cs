@@ -54,28 +54,10 @@ public sealed class RuleForm
     {
         if (string.IsNullOrWhiteSpace(typed))
             return (null, $"The rung asks for {fact.InWords()}. Type its code or any part of its name.");
-        var picked = fact switch
-        {
-            Fact.Item => Of(book.Items, i => i.Code, i => i.Name),
-            Fact.Party => Of(book.Parties, p => p.Code, p => p.Name),
-            Fact.ItemGroup => Of(book.ItemGroups, g => g.Code, g => g.Name),
-            Fact.PartyGroup => Of(book.PartyGroups, g => g.Code, g => g.Name),
-            Fact.ProjectGroup => Of(book.ProjectGroups, g => g.Code, g => g.Name),
-            Fact.AssetGroup => Of(book.AssetGroups, g => g.Code, g => g.Name),
-            Fact.Location => Of(book.Locations, l => l.Code, l => l.Name),
-            Fact.Project => Of(book.Projects, p => p.Code, p => p.Name),
-            Fact.TaxCode => Of(book.TaxCodes, t => t.Code, t => t.Name),
-            Fact.Task => Of(book.Projects.SelectMany(p => p.Tasks.Select(t => (Code: p.Code + "/" + t.Code, t.Name))).Select(t => new Choice(t.Code, t.Name)), c => c.Code, c => c.Name),
-            Fact.ItemKind => Of(Core.Words<Core.Groups.ItemKind>.All.Select(k => new Choice(k, "")), c => c.Code, c => c.Name),
-            _ => (typed.Trim(), null),
-        };
-        return picked;
-
-        (string?, string?) Of<T>(IEnumerable<T> things, Func<T, string> code, Func<T, string> name) where T : class
-        {
-            var one = Pick.One(typed, things, code, name, fact.InWords());
-            return (one.Thing is { } thing ? code(thing) : null, one.Fault);
-        }
+        if (fact.List() is not { } list)
+            return (typed.Trim(), null);
+        var one = Pick.One(typed, list.Of(book).Select(l => new Choice(l.Code, l.Name)), c => c.Code, c => c.Name, fact.InWords());
+        return (one.Thing?.Code, one.Fault);
     }
 
     sealed record Choice(string Code, string Name);

@@ -1,0 +1,88 @@
+using System.Collections.Immutable;
+using System.Runtime.InteropServices;
+
+namespace Assignum.Core.Rulebooks;
+
+/// <content>Rules into tables: all of them, or those that changed.</content>
+public sealed partial class CompiledRulebook
+{
+    // Fewer rules are quicker done than shared out.
+    const int WorthSharing = 20_000;
+
+    ImmutableArray<int> AccountsOfRules(Rulebook book)
+    {
+        var accounts = new int[book.Rules.Count];
+        InParts(accounts.Length, i => accounts[i] = Accounts.IdOf(book.Rules[i].Account));
+        return ImmutableCollectionsMarshal.AsImmutableArray(accounts);
+    }
+
+    CompiledLadder[] CompileLadders(Rulebook book)
+    {
+        ImmutableArray<Rung>[] rungs = [.. Purpose.All.Select(book.LadderOf)];
+        var ready = new CompiledLadder.RuleValues?[book.Rules.Count];
+        InParts(ready.Length, i => ready[i] = ValuesOf(book.Rules[i].When, rungs[book.Rules[i].Purpose.Index], i, book.Rules[i].From, book.Rules[i].To));
+        var values = new List<CompiledLadder.RuleValues>?[Purpose.All.Count];
+        for (var i = 0; i < ready.Length; i++)
+            if (ready[i] is { } one)
+                (values[book.Rules[i].Purpose.Index] ??= []).Add(one);
+        return [.. Purpose.All.Select(p => CompiledLadder.Of(rungs[p.Index], values[p.Index] ?? [], SizeOf))];
+    }
+
+    static void InParts(int count, Action<int> act)
+    {
+        if (count < WorthSharing)
+            for (var i = 0; i < count; i++)
+                act(i);
+        else
+            Parallel.For(0, count, act);
+    }
+
+    ImmutableArray<int> AccountsOver(CompiledRulebook known, RuleChange change)
+    {
+        var accounts = new int[Book.Rules.Count];
+        for (var was = 0; was < change.Now.Length; was++)
+            if (change.Now[was] >= 0)
+                accounts[change.Now[was]] = known.RuleAccounts[was];
+        foreach (var added in change.Added)
+            accounts[added] = Accounts.IdOf(Book.Rules[added].Account);
+        return ImmutableCollectionsMarshal.AsImmutableArray(accounts);
+    }
+
+    // A rung on which nothing changed keeps its table; its rules may stand at other places now.
+    CompiledLadder[] LaddersOver(CompiledRulebook known, RuleChange change)
+    {
+        var changed = change.Gone.Select(was => known.Book.Rules[was]).Concat(change.Added.Select(now => Book.Rules[now])).Select(r => (r.Purpose, r.Rung)).ToHashSet();
+        var values = new Dictionary<(Purpose, Rung), List<CompiledLadder.RuleValues>>();
+        foreach (var rung in changed)
+            values[rung] = [];
+        if (changed.Count > 0)
+            for (var i = 0; i < Book.Rules.Count; i++)
+                if (Book.Rules[i] is var rule && values.TryGetValue((rule.Purpose, rule.Rung), out var own)
+                    && ValuesOf(rule.When, Book.LadderOf(rule.Purpose), i, rule.From, rule.To) is { } ready)
+                    own.Add(ready);
+        return [.. Purpose.All.Select(p => known.ladders[p.Index].Over(change, rung => values.GetValueOrDefault((p, rung)), SizeOf))];
+    }
+}
+
+/// <summary>How the rules of one rulebook come out of those of another: by reference, so that what editions share costs nothing to compare.</summary>
+/// <param name="Now">By the place a rule had: the place it has now, or -1.</param>
+/// <param name="Gone">Places of rules that are no longer there.</param>
+/// <param name="Added">Places of rules that were not there.</param>
+sealed record RuleChange(int[] Now, IReadOnlyList<int> Gone, IReadOnlyList<int> Added)
+{
+    // What stays keeps its order; where it does not, a rule counts as gone and come again.
+    internal static RuleChange Between(IReadOnlyList<Rule> before, IReadOnlyList<Rule> after)
+    {
+        var (now, gone, added, next) = (new int[before.Count], new List<int>(), new List<int>(), 0);
+        for (var was = 0; was < before.Count; was++)
+        {
+            var stays = next < after.Count && ReferenceEquals(before[was], after[next]);
+            now[was] = stays ? next++ : -1;
+            if (!stays)
+                gone.Add(was);
+        }
+        for (; next < after.Count; next++)
+            added.Add(next);
+        return new(now, gone, added);
+    }
+}
