@@ -39,6 +39,13 @@ sealed class BenchDatabase : IAsyncDisposable
             throw new InvalidOperationException(refused.Message);
         if (await new EditionStore(made.Source, rulebooks).Release(made.Company, null, await rulebooks.StateOf(made.Company, default), "", default) is { } unreleased)
             throw new InvalidOperationException(unreleased.Message);
+        // As autovacuum does within a minute of such an import.
+        await using (var analyze = new NpgsqlConnection(made.Owner))
+        {
+            await analyze.OpenAsync();
+            await using var command = new NpgsqlCommand("analyze", analyze);
+            await command.ExecuteNonQueryAsync();
+        }
         made.Posting = new PostingStore(made.Source, new RulebookCache(rulebooks));
         return made;
     }

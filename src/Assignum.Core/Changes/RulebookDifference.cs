@@ -38,7 +38,7 @@ public static class RulebookDifference
 
     static IEnumerable<SettingChange> Rules(Rulebook before, Rulebook after)
     {
-        var (gone, come) = (SettingKind<Rule>.Without(before.Rules, after.Rules), SettingKind<Rule>.Without(after.Rules, before.Rules));
+        var (gone, come) = SettingKind<Rule>.Differing(before.Rules, after.Rules);
         if (gone.Count + come.Count == 0)
             return [];
         var names = NamesOf(before).Concat(NamesOf(after)).ToLookup(n => n.Number, n => n.Name);

@@ -49,7 +49,7 @@ public sealed class SettingKind<T>(string place, string subject, Func<Rulebooks.
     /// <summary>What differs between two lists.</summary>
     public IEnumerable<SettingChange> Between(IReadOnlyList<T> before, IReadOnlyList<T> after)
     {
-        (before, after) = (Without(before, after), Without(after, before));
+        (before, after) = Differing(before, after);
         var was = new Dictionary<string, T>(before.Count);
         foreach (var thing in before)
             was.TryAdd(Fold.Of(key(thing)), thing);
@@ -62,6 +62,15 @@ public sealed class SettingKind<T>(string place, string subject, Func<Rulebooks.
         }
         foreach (var thing in before.Where(t => was.TryGetValue(Fold.Of(key(t)), out var left) && ReferenceEquals(left, t)))
             yield return new(ChangeKind.Ended, Subject, WhereOf(thing), $"{Named(thing)} ends.");
+    }
+
+    /// <summary>What two lists do not share; what editions have in common is the same object, and is passed over.</summary>
+    internal static (IReadOnlyList<T> Gone, IReadOnlyList<T> Come) Differing(IReadOnlyList<T> before, IReadOnlyList<T> after)
+    {
+        if (ReferenceEquals(before, after))
+            return ([], []);
+        var change = Rulebooks.ListChange.Between(before, after);
+        return ([.. change.Gone.Select(was => before[was])], [.. change.Added.Select(now => after[now])]);
     }
 
     /// <summary>In what one differs from itself: "tax group from HOME to ABROAD"; empty when in nothing.</summary>
@@ -96,13 +105,4 @@ public sealed class SettingKind<T>(string place, string subject, Func<Rulebooks.
         StringComparison.Ordinal).Replace("\\\\", "\\", StringComparison.Ordinal);
 
     string Named(T thing) => label(thing) is { Length: > 0 } named ? Subject + Joint + named : Subject;
-
-    /// <summary>Editions share what they have in common, so that a difference costs what it says and not what both say.</summary>
-    internal static IReadOnlyList<T> Without(IReadOnlyList<T> these, IReadOnlyList<T> those)
-    {
-        if (ReferenceEquals(these, those))
-            return [];
-        var known = new HashSet<T>(those, ReferenceEqualityComparer.Instance);
-        return [.. these.Where(t => !known.Contains(t))];
-    }
 }

@@ -45,9 +45,9 @@ static class RuleFindings
             known.Check(candidate);
         foreach (var finding in known.Found)
             yield return finding;
-        var rungs = candidates.Select(c => (c.Purpose, c.Rung)).ToHashSet();
+        var purposes = candidates.Select(c => c.Purpose).ToHashSet();
         var keys = candidates.Select(c => c.Key).ToHashSet(StringComparer.Ordinal);
-        var same = book.Rules.Where(r => rungs.Contains((r.Purpose, r.Rung)) && !replaced.Contains(r.Id) && keys.Contains(r.Key));
+        var same = RuleKey.NamedBy(book.Rules.Where(r => purposes.Contains(r.Purpose)), candidates.SelectMany(c => c.When)).Where(r => !replaced.Contains(r.Id) && keys.Contains(r.Key));
         foreach (var (a, b) in Overlaps.Among(same.Concat(candidates), r => r.Key, r => r.From, r => r.To))
             yield return Overlap(known.Called, a, b);
     }

@@ -25,7 +25,7 @@ public static class RulebookChecks
     {
         if (!book.SharesAllButRules(sound))
             return Errors(book);
-        var change = RuleChange.Between(sound.Rules, book.Rules);
+        var change = ListChange.Between(sound.Rules, book.Rules);
         return change.Added.Count == 0 ? [] : ErrorsOf(sound, [.. change.Added.Select(at => book.Rules[at])], change.Gone.Select(was => sound.Rules[was].Id).ToHashSet());
     }
 

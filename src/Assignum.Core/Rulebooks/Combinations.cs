@@ -32,7 +32,7 @@ sealed class Combinations
     readonly List<(Purpose Purpose, bool[] Left)> chain = [], thenChain = [];
     readonly CompiledRulebook? then;
     readonly HashSet<Fact> asked;
-    readonly Members items = new(), parties = new(), locations = new();
+    readonly Members items, parties, locations;
     // What rules ask of an item together with a party or a location: by item, the parties and locations.
     readonly Dictionary<int, (HashSet<int> Parties, HashSet<int> Locations)> together = [];
 
@@ -44,6 +44,7 @@ sealed class Combinations
     internal Combinations(CompiledRulebook book, Purpose purpose, DateOnly date, Func<int, int> outcomeOf, CompiledRulebook? then = null)
     {
         (this.book, this.purpose, this.date, this.outcomeOf, this.then) = (book, purpose, date, outcomeOf, then);
+        (items, parties, locations) = (new(book.Items.Count), new(book.Parties.Count), new(book.Locations.Count));
         asked = [.. Asked(book), .. then is null ? [] : Asked(then)];
         foreach (var link in purpose.Chain())
         {
@@ -51,9 +52,25 @@ sealed class Combinations
             if (then is not null)
                 TakeRules(then, link, thenChain);
         }
-        Items = AsksItems ? [.. items.Classes(book.Items.All.Select((item, i) => (item, i)).Where(x => x.item.Kind.CanMeet(purpose)).Select(x => (x.i + 1, GroupOf(Fact.ItemGroup, book.ItemGroupOf(x.i + 1)), KindOf(x.item))))] : null;
-        Parties = AsksParties ? [.. parties.Classes(book.Parties.All.Select((party, i) => (party, i)).Where(x => x.party.Role.CanMeet(purpose)).Select(x => (x.i + 1, GroupOf(Fact.PartyGroup, book.PartyGroupOf(x.i + 1)), 0)))] : null;
-        Locations = AsksLocations ? [.. locations.Classes(Enumerable.Range(0, book.Locations.Count + 1).Select(id => (id, 0, id == 0 ? 1 : 0)))] : null;
+        Items = AsksItems ? items.Classes(ItemsThatMeet()) : null;
+        Parties = AsksParties ? parties.Classes(PartiesThatMeet()) : null;
+        Locations = AsksLocations ? locations.Classes(Enumerable.Range(0, book.Locations.Count + 1).Select(id => (id, 0, id == 0 ? 1 : 0))) : null;
+    }
+
+    IEnumerable<(int Member, int Group, int Kind)> ItemsThatMeet()
+    {
+        var (byGroup, byKind, meets) = (asked.Contains(Fact.ItemGroup), asked.Contains(Fact.ItemKind), Array.ConvertAll(Enum.GetValues<ItemKind>(), kind => kind.CanMeet(purpose)));
+        for (var id = 1; id <= book.Items.Count; id++)
+            if ((int)book.Items.ById(id).Kind is var kind && meets[kind])
+                yield return (id, byGroup ? book.ItemGroupOf(id) : 0, byKind ? kind + 1 : 0);
+    }
+
+    IEnumerable<(int Member, int Group, int Kind)> PartiesThatMeet()
+    {
+        var (byGroup, meets) = (asked.Contains(Fact.PartyGroup), Array.ConvertAll(Enum.GetValues<PartyRole>(), role => role.CanMeet(purpose)));
+        for (var id = 1; id <= book.Parties.Count; id++)
+            if (meets[(int)book.Parties.ById(id).Role])
+                yield return (id, byGroup ? book.PartyGroupOf(id) : 0, 0);
     }
 
     internal IReadOnlyList<Alike>? Items { get; }
@@ -187,10 +204,6 @@ sealed class Combinations
     // What can be told of a rule of one member: two members with the same marks are alike.
     readonly record struct Mark(int Link, int Rung, int Outcome, string Others);
 
-    int GroupOf(Fact fact, int group) => asked.Contains(fact) ? group : 0;
-
-    int KindOf(Item item) => asked.Contains(Fact.ItemKind) ? (int)item.Kind + 1 : 0;
-
     static bool CanBePresent(Fact fact) => fact is Fact.Item or Fact.ItemGroup or Fact.ItemKind or Fact.Party or Fact.PartyGroup or Fact.Location or Fact.Currency;
 
     static IEnumerable<Alike?> Each(IReadOnlyList<Alike>? classes) => classes is null ? [null] : classes.Select(c => (Alike?)c);
@@ -200,23 +213,22 @@ sealed class Combinations
     static long Times(Alike? item, Alike? party, Alike? location) => (item?.Count ?? 1) * (party?.Count ?? 1) * (location?.Count ?? 1);
 
     /// <summary>Members of one kind while they are put into classes.</summary>
-    sealed class Members
+    /// <param name="count">How many members there are.</param>
+    sealed class Members(int count)
     {
         readonly Dictionary<Mark, int> marks = [];
         readonly Dictionary<string, int> sets = [];
-        readonly Dictionary<int, List<int>> own = [];
+        // By a member's number, from 1; a class one higher than its place, so that 0 is none.
+        readonly List<int>?[] own = new List<int>?[count + 1];
+        readonly int[] classOf = new int[count + 1];
         readonly Dictionary<(int, int, int), int> places = [];
-        readonly Dictionary<int, int> classOf = [];
         readonly List<List<int>> members = [];
 
         internal void Take(int member, Mark mark)
         {
             if (!marks.TryGetValue(mark, out var id))
                 marks[mark] = id = marks.Count + 1;
-            if (own.TryGetValue(member, out var known))
-                known.Add(id);
-            else
-                own[member] = [id];
+            (own[member] ??= []).Add(id);
         }
 
         internal List<Alike> Classes(IEnumerable<(int Member, int Group, int Kind)> all)
@@ -224,7 +236,7 @@ sealed class Combinations
             var classes = new List<Alike>();
             foreach (var (member, group, kind) in all)
             {
-                var rules = own.TryGetValue(member, out var list) ? SetOf(list) : 0;
+                var rules = own[member] is { } list ? SetOf(list) : 0;
                 if (!places.TryGetValue((group, kind, rules), out var place))
                 {
                     places[(group, kind, rules)] = place = classes.Count;
@@ -232,7 +244,7 @@ sealed class Combinations
                     members.Add([]);
                 }
                 classes[place] = classes[place] with { Count = classes[place].Count + 1 };
-                classOf[member] = place;
+                classOf[member] = place + 1;
                 members[place].Add(member);
             }
             return classes;
@@ -249,8 +261,8 @@ sealed class Combinations
             return set;
         }
 
-        internal int ClassOf(int member) => classOf.GetValueOrDefault(member, -1);
+        internal int ClassOf(int member) => classOf[member] - 1;
 
-        internal int? Another(int member, HashSet<int> but) => members[classOf[member]].Find(m => !but.Contains(m)) is var other and not 0 ? other : null;
+        internal int? Another(int member, HashSet<int> but) => members[ClassOf(member)].Find(m => !but.Contains(m)) is var other and not 0 ? other : null;
     }
 }

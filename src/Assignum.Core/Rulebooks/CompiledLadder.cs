@@ -38,7 +38,7 @@ sealed class CompiledLadder
     /// <param name="change">The change; rungs it does not touch keep their tables.</param>
     /// <param name="valuesOf">The rules of a rung that changed; null for one that did not.</param>
     /// <param name="sizeOf">How many values a fact can have.</param>
-    internal CompiledLadder Over(RuleChange change, Func<Rung, List<RuleValues>?> valuesOf, Func<Fact, int> sizeOf)
+    internal CompiledLadder Over(ListChange change, Func<Rung, List<RuleValues>?> valuesOf, Func<Fact, int> sizeOf)
     {
         var moved = change.Gone.Count + change.Added.Count > 0;
         var over = new List<(int, RungTable, int[])>();

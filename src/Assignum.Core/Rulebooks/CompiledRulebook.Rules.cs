@@ -37,7 +37,10 @@ public sealed partial class CompiledRulebook
             Parallel.For(0, count, act);
     }
 
-    ImmutableArray<int> AccountsOver(CompiledRulebook known, RuleChange change)
+    bool NamesOpenCodes(CompiledRulebook known, ListChange change) =>
+        change.Gone.Select(was => known.Book.Rules[was]).Concat(change.Added.Select(now => Book.Rules[now])).Any(rule => rule.When.Any(w => w.Fact.List() is null));
+
+    ImmutableArray<int> AccountsOver(CompiledRulebook known, ListChange change)
     {
         var accounts = new int[Book.Rules.Count];
         for (var was = 0; was < change.Now.Length; was++)
@@ -49,7 +52,7 @@ public sealed partial class CompiledRulebook
     }
 
     // A rung on which nothing changed keeps its table; its rules may stand at other places now.
-    CompiledLadder[] LaddersOver(CompiledRulebook known, RuleChange change)
+    CompiledLadder[] LaddersOver(CompiledRulebook known, ListChange change)
     {
         var changed = change.Gone.Select(was => known.Book.Rules[was]).Concat(change.Added.Select(now => Book.Rules[now])).Select(r => (r.Purpose, r.Rung)).ToHashSet();
         var values = new Dictionary<(Purpose, Rung), List<CompiledLadder.RuleValues>>();
@@ -61,28 +64,5 @@ public sealed partial class CompiledRulebook
                     && ValuesOf(rule.When, Book.LadderOf(rule.Purpose), i, rule.From, rule.To) is { } ready)
                     own.Add(ready);
         return [.. Purpose.All.Select(p => known.ladders[p.Index].Over(change, rung => values.GetValueOrDefault((p, rung)), SizeOf))];
-    }
-}
-
-/// <summary>How the rules of one rulebook come out of those of another: by reference, so that what editions share costs nothing to compare.</summary>
-/// <param name="Now">By the place a rule had: the place it has now, or -1.</param>
-/// <param name="Gone">Places of rules that are no longer there.</param>
-/// <param name="Added">Places of rules that were not there.</param>
-sealed record RuleChange(int[] Now, IReadOnlyList<int> Gone, IReadOnlyList<int> Added)
-{
-    // What stays keeps its order; where it does not, a rule counts as gone and come again.
-    internal static RuleChange Between(IReadOnlyList<Rule> before, IReadOnlyList<Rule> after)
-    {
-        var (now, gone, added, next) = (new int[before.Count], new List<int>(), new List<int>(), 0);
-        for (var was = 0; was < before.Count; was++)
-        {
-            var stays = next < after.Count && ReferenceEquals(before[was], after[next]);
-            now[was] = stays ? next++ : -1;
-            if (!stays)
-                gone.Add(was);
-        }
-        for (; next < after.Count; next++)
-            added.Add(next);
-        return new(now, gone, added);
     }
 }

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using Assignum.Core.Charts;
 using Assignum.Core.Groups;
@@ -11,6 +12,8 @@ public sealed partial class CompiledRulebook
     readonly CompiledLadder[] ladders;
     readonly CompiledLadder taxLadder;
     readonly OpenCodes openCodes;
+    // Asked for by what counts all combinations, and by none that lands.
+    readonly ConcurrentDictionary<Purpose, IReadOnlyList<CompiledLadder.RuleValues>> valuesOf = [];
     // By fact; null where codes are taken as they come.
     readonly ICodes?[] lists;
     readonly TaxAnswer[] taxAnswers;
@@ -47,7 +50,8 @@ public sealed partial class CompiledRulebook
         Tasks = known?.Tasks ?? new(book.Projects.SelectMany(p => p.Tasks.Select(t => (p, t))), pair => pair.Project.Code + "/" + pair.Task.Code, pair => pair.Task.Name);
         ItemKinds = known?.ItemKinds ?? new(Words<ItemKind>.All, k => k);
         TaxCodes = known?.TaxCodes ?? new(book.TaxCodes, t => t.Code, t => t.Name);
-        openCodes = OpenCodes.Of(book);
+        var change = known is null ? null : ListChange.Between(known.Book.Rules, book.Rules);
+        openCodes = change is null || NamesOpenCodes(known!, change) ? OpenCodes.Of(book) : known!.openCodes;
         lists = Array.ConvertAll(Enum.GetValues<Fact>(), fact => fact.List()?.Codes(this));
         taxAnswers = known?.taxAnswers ?? [.. book.TaxRules.Select(AnswerOf)];
         partyGroups = known?.partyGroups ?? [0, .. book.Parties.Select(p => PartyGroups.IdOf(p.Group))];
@@ -55,12 +59,11 @@ public sealed partial class CompiledRulebook
         itemGroups = known?.itemGroups ?? [0, .. book.Items.Select(i => ItemGroups.IdOf(i.Group))];
         itemTaxGroups = known?.itemTaxGroups ?? [0, .. book.Items.Select(i => ItemTaxGroups.IdOf(i.TaxGroup ?? TaxGroupOf(ItemGroups, i.Group)))];
         // Codes without a list are numbered as rules name them: with other numbers no table can be taken over.
-        var taken = known is not null && openCodes.Numbers(known.openCodes) ? known : null;
+        var taken = known is not null && (ReferenceEquals(openCodes, known.openCodes) || openCodes.Numbers(known.openCodes)) ? known : null;
         if (taken is not null)
         {
-            var change = RuleChange.Between(taken.Book.Rules, book.Rules);
-            RuleAccounts = AccountsOver(taken, change);
-            ladders = LaddersOver(taken, change);
+            RuleAccounts = AccountsOver(taken, change!);
+            ladders = LaddersOver(taken, change!);
             taxLadder = taken.taxLadder;
             return;
         }
@@ -139,12 +142,15 @@ public sealed partial class CompiledRulebook
     }
 
     /// <summary>The rules of one purpose with their interned values; those that name a code the rulebook does not have are left out.</summary>
-    internal IEnumerable<CompiledLadder.RuleValues> ValuesOf(Purpose purpose)
+    internal IReadOnlyList<CompiledLadder.RuleValues> ValuesOf(Purpose purpose) => valuesOf.GetOrAdd(purpose, ReadValues);
+
+    List<CompiledLadder.RuleValues> ReadValues(Purpose purpose)
     {
-        var ladder = Book.LadderOf(purpose);
+        var (ladder, read) = (Book.LadderOf(purpose), new List<CompiledLadder.RuleValues>());
         for (var i = 0; i < Book.Rules.Count; i++)
             if (Book.Rules[i].Purpose == purpose && ValuesOf(Book.Rules[i].When, ladder, i, Book.Rules[i].From, Book.Rules[i].To) is { } ready)
-                yield return ready;
+                read.Add(ready);
+        return read;
     }
 
     /// <summary>The rule of one rung with the facts' values, valid on the date; null when there is none.</summary>

@@ -65,7 +65,7 @@ public sealed class RuleCells(Draft draft)
 
     sealed class Plan(StoredRulebook stored, Purpose purpose, IReadOnlyList<CellEdit> edits, DateOnly date)
     {
-        readonly ILookup<string, Rule> byKey = Asked(stored.Book, purpose, edits).ToLookup(r => r.Key);
+        readonly ILookup<string, Rule> byKey = RuleKey.NamedBy(stored.Book.Rules.Where(r => r.Purpose == purpose), edits.SelectMany(e => e.When)).ToLookup(r => r.Key);
         readonly RuleNames names = new(stored.Book);
         readonly Dictionary<string, int> editOf = [];
         int edit = -1;
@@ -75,13 +75,6 @@ public sealed class RuleCells(Draft draft)
         internal List<string> Sentences { get; } = [];
 
         internal int EditOf(Core.Findings.Finding error) => editOf.GetValueOrDefault(error.Where["rules/".Length..], -1);
-
-        // Rules whose every code some edit names: few, so that few keys are made.
-        static IEnumerable<Rule> Asked(Rulebook book, Purpose purpose, IReadOnlyList<CellEdit> edits)
-        {
-            var named = edits.SelectMany(e => e.When).Select(w => (w.Fact, Fold.Of(w.Code))).ToHashSet();
-            return book.Rules.Where(r => r.Purpose == purpose && r.When.All(w => named.Contains((w.Fact, Fold.Of(w.Code)))));
-        }
 
         internal string? Take(CellEdit wanted)
         {

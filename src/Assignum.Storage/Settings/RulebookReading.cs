@@ -47,10 +47,12 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
     }
 
     Task<List<int>> ChangedAccounts(int low, int high, int[] groups, int[] taxCodes) =>
-        connection.Command($"""
-            select account_id from account_setting where company_id = $1 and {Between}
-            union select account_id from account_setting where company_id = $1 and editions @> $2 and (item_tax_group_id = any($5) or tax_code_id = any($6))
-            """, company, edition, low, high, groups, taxCodes).List(row => row.GetInt32(0), stop);
+        groups.Length + taxCodes.Length == 0
+            ? connection.Command($"select distinct account_id from account_setting where company_id = $1 and $2 > 0 and {Between}", company, edition, low, high).List(row => row.GetInt32(0), stop)
+            : connection.Command($"""
+                select account_id from account_setting where company_id = $1 and {Between}
+                union select account_id from account_setting where company_id = $1 and editions @> $2 and (item_tax_group_id = any($5) or tax_code_id = any($6))
+                """, company, edition, low, high, groups, taxCodes).List(row => row.GetInt32(0), stop);
 
     async Task<Rulebook> OverAccounts(StoredRulebook known, Rulebook book, List<int> ids)
     {
@@ -84,11 +86,7 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
 
     async Task<Rulebook> OverMembers(StoredRulebook known, Rulebook book, int low, int high, int[] groups, List<int> accounts)
     {
-        var ids = await connection.Command($"""
-            select member_id from member_setting where company_id = $1 and {Between}
-            union select member_id from member_setting where company_id = $1 and editions @> $2 and (group_id = any($5) or tax_group_id = any($5) or control_alternates && $6)
-            union select member_id from first_group where company_id = $1 and group_id = any($5)
-            """, company, edition, low, high, groups, accounts.ToArray()).List(row => row.GetInt32(0), stop);
+        var ids = await ChangedMembers(low, high, groups, accounts);
         var unchanged = book with { Parties = known.Book.Parties, Items = known.Book.Items, Locations = known.Book.Locations, Projects = known.Book.Projects };
         if (ids.Count == 0)
             return unchanged;
@@ -108,6 +106,15 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
             Locations = Laid(unchanged.Locations, Gone("location"), now.Locations, l => l.Code), Projects = kinds.Exists(k => k is "project" or "task") ? now.Projects : unchanged.Projects,
         };
     }
+
+    Task<List<int>> ChangedMembers(int low, int high, int[] groups, List<int> accounts) =>
+        groups.Length + accounts.Count == 0
+            ? connection.Command($"select distinct member_id from member_setting where company_id = $1 and $2 > 0 and {Between}", company, edition, low, high).List(row => row.GetInt32(0), stop)
+            : connection.Command($"""
+                select member_id from member_setting where company_id = $1 and {Between}
+                union select member_id from member_setting where company_id = $1 and editions @> $2 and (group_id = any($5) or tax_group_id = any($5) or control_alternates && $6)
+                union select member_id from first_group where company_id = $1 and group_id = any($5)
+                """, company, edition, low, high, groups, accounts.ToArray()).List(row => row.GetInt32(0), stop);
 
     // Both lists are in the order of their folded codes, and so is what comes of them.
     static IReadOnlyList<T> Laid<T>(IReadOnlyList<T> known, IEnumerable<string> gone, List<T> now, Func<T, string> code)

@@ -18,6 +18,10 @@ public sealed class Coverages
     /// <summary>How the combinations of a purpose are answered.</summary>
     public Coverage Of(int company, LandingBook book, Purpose purpose, DateOnly date) => CountedOf(company, book, purpose, date).Coverage;
 
+    /// <summary>Counts what will be asked for, on all cores.</summary>
+    public void Count(int company, LandingBook book, IReadOnlyList<Purpose> purposes, DateOnly date) =>
+        Parallel.ForEach(purposes, purpose => CountedOf(company, book, purpose, date));
+
     /// <summary>The gaps of a purpose.</summary>
     public IReadOnlyList<Gap> GapsOf(int company, LandingBook book, Purpose purpose, DateOnly date) => CountedOf(company, book, purpose, date).Gaps(purpose);
 

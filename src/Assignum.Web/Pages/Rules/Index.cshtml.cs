@@ -81,7 +81,13 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
 
     /// <summary>The meters of all purposes, for the list at the left.</summary>
     [Needs(Need.Reads)]
-    public IActionResult OnGetMeters(string? purpose) => Lay(purpose) ? Partial("_Meters", this) : NotFound();
+    public IActionResult OnGetMeters(string? purpose)
+    {
+        if (!Lay(purpose))
+            return NotFound();
+        CountAll();
+        return Partial("_Meters", this);
+    }
 
     /// <summary>Changes cells in the draft, all or none.</summary>
     [Needs(Need.Prepares)]

@@ -20,6 +20,8 @@ public abstract class PurposePage(Coverages coverages, TimeProvider clock) : Dat
     public string? Fault { get; protected set; }
     /// <summary>How its combinations are answered.</summary>
     public Coverage Coverage => coverages.Of(Company.Id, Books.Draft, Purpose, Date);
+    /// <summary>Counts the coverage of all purposes that will be shown.</summary>
+    protected void CountAll() => coverages.Count(Company.Id, Books.Draft, Purpose.All, Date);
     /// <summary>How the combinations of any purpose are answered.</summary>
     public Coverage CoverageOf(Purpose purpose) => coverages.Of(Company.Id, Books.Draft, purpose, Date);
     /// <summary>Its gaps.</summary>
