@@ -1,0 +1,53 @@
+// The form of an event that is being tried: its lines grow, its answers stand beside them, and what is typed is kept.
+import { isGone } from "./person.js";
+import { nextId, nextName } from "./numbering.js";
+
+// A line is added to the try-out when the last one is begun, so that the keyboard never leaves the table.
+const grow = body => {
+  const next = body.lastElementChild.cloneNode(true), n = body.children.length;
+  next.querySelectorAll("[id]").forEach(i => { i.id = nextId(i.id, n); });
+  next.querySelectorAll(".warns").forEach(w => w.remove()); next.querySelectorAll("[data-taken]").forEach(i => { delete i.dataset.taken; });
+  next.querySelectorAll("[name]").forEach(i => { i.name = nextName(i.name, n); if (i.type !== "checkbox") i.value = i.dataset.start || ""; });
+  next.querySelectorAll("[data-clear]").forEach(x => x.replaceChildren());
+  body.append(next);
+  window.htmx?.process(next);
+};
+document.addEventListener("input", e => {
+  const body = e.target.closest("tbody[data-grows]");
+  if (body && e.target.closest("tr") === body.lastElementChild) grow(body);
+});
+
+// What the answer says of each line goes beside the line.
+document.addEventListener("htmx:afterSwap", e => {
+  for (const said of e.detail.target?.querySelector("template[data-beside]")?.content.children ?? []) {
+    const place = document.getElementById(said.dataset.for);
+    if (!place) continue;
+    if (said.dataset.cant) place.dataset.cant = said.dataset.cant; else delete place.dataset.cant;
+    if (place.innerHTML !== said.innerHTML) place.innerHTML = said.innerHTML;
+  }
+});
+
+// A form that is being tried survives a walk to the place where something is mended, until it is posted.
+const kept = document.querySelector("form[data-kept]"), keptKey = "kept:" + location.pathname + ":" + kept?.dataset.kept;
+const field = (form, name) => form.elements.namedItem(name);
+if (kept) {
+  const fields = () => [...kept.elements].filter(f => f.name && f.type !== "hidden");
+  const begun = [...new URLSearchParams(location.search).keys()].some(name => name !== "type"), stored = begun ? null : JSON.parse(sessionStorage.getItem(keptKey) || "null");
+  if (stored && !kept.dataset.answered) {
+    const body = kept.querySelector("tbody[data-grows]");
+    for (const [name, value] of stored) {
+      while (body && /\[\d+\]/.test(name) && !field(kept, name) && body.children.length < 500) grow(body);
+      const f = field(kept, name);
+      if (f?.type === "checkbox") f.checked = value; else if (f) f.value = value;
+    }
+    // The form listens only once the page is ready.
+    document.addEventListener("DOMContentLoaded", () => kept.dispatchEvent(new Event("change", { bubbles: true })));
+  }
+  let waiting = 0;
+  const keep = () => { waiting = 0; if (!isGone()) sessionStorage.setItem(keptKey, JSON.stringify(fields().map(f => [f.name, f.type === "checkbox" ? f.checked : f.value]))); };
+  const forget = () => { clearTimeout(waiting); waiting = 0; sessionStorage.removeItem(keptKey); };
+  kept.addEventListener("input", () => { waiting ||= setTimeout(keep, 100); });
+  window.addEventListener("pagehide", () => { if (waiting) keep(); });
+  kept.addEventListener("submit", forget);
+  kept.querySelector("[data-empty]")?.addEventListener("click", forget);
+}
