@@ -257,6 +257,8 @@ public sealed class ScreenTests(Browser browser) : IClassFixture<Browser>
     [InlineData("tomas", "/qn/editions/compare?from=1&to=2")]
     [InlineData("ines", "/qn/rules/revenue?handler=rule&rung=itemGroup")]
     [InlineData("ines", "/qn/try-out?party=C-10&item=SEED-01")]
+    [InlineData("ines", "/qn/try-out?type=purchase-invoice")]
+    [InlineData("ines", "/qn/try-out?type=purchase-credit-note&party=S-12&item=TREE-01")]
     [InlineData("ines", "/qn/journal")]
     [InlineData("ines", "/qn/journal/3?handler=trail&line=1")]
     [InlineData("tomas", "/qn/editions")]
