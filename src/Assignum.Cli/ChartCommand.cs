@@ -16,8 +16,12 @@ static class ChartCommand
         var map = new Option<FileInfo?>("--map") { Description = "Mapping, assignum-chart-mapping/1; without it, one is proposed and printed." };
         var into = new Option<FileInfo>("--out") { Required = true, Description = "Where to write the accounts, a JSON list as in a rulebook." };
         var refused = new Option<FileInfo>("--refused") { Required = true, Description = "Where to write the refused rows with their reasons, CSV." };
-        var command = new Command("chart", "Brings a chart of accounts into the form of a rulebook: exit code 0 when all rows are taken, 3 when some are refused, 4 when the file can't be read.") { file, sheet, map, into, refused };
-        command.SetAction(parsed => ExitCode.Of(() => Bring(parsed.GetRequiredValue(file), parsed.GetValue(sheet), parsed.GetValue(map), parsed.GetRequiredValue(into), parsed.GetRequiredValue(refused))));
+        var command = new Command("chart",
+            "Brings a chart of accounts into the form of a rulebook: exit code 0 when all rows are taken, 3 when some are refused, 4 when the file can't be " +
+                "read.") { file, sheet, map, into, refused };
+        command.SetAction(parsed => ExitCode.Of(() =>
+            Bring(parsed.GetRequiredValue(file), parsed.GetValue(sheet), parsed.GetValue(map), parsed.GetRequiredValue(into),
+            parsed.GetRequiredValue(refused))));
         return command;
     }
 

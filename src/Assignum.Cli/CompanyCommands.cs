@@ -18,14 +18,17 @@ static class CompanyCommands
         var edition = new Option<int?>("--edition") { Description = "Number of an edition or of the draft; without it, the edition in force." };
         var file = new Option<FileInfo?>("--out") { Description = "Where to write it; without it, standard output." };
         var command = new Command("export", "Writes the rulebook of a company, assignum-rulebook/1.") { Company, edition, file, Db };
-        command.SetAction(parsed => ExitCode.Of(() => With(parsed, (source, company) => Write(source, company, parsed.GetValue(edition), parsed.GetValue(file)).GetAwaiter().GetResult())));
+        command.SetAction(parsed => ExitCode.Of(() =>
+            With(parsed, (source, company) => Write(source, company, parsed.GetValue(edition), parsed.GetValue(file)).GetAwaiter().GetResult())));
         return command;
     }
 
     internal static Command Import()
     {
         var rulebook = new Option<FileInfo>("--rulebook") { Required = true, Description = "Rulebook, assignum-rulebook/1." };
-        var command = new Command("import", "Brings a rulebook into the draft of a company: exit code 0 when the draft says what the file says, 4 when the file is refused.") { Company, rulebook, Db };
+        var command = new Command("import",
+            "Brings a rulebook into the draft of a company: exit code 0 when the draft says what the file says, 4 when the file is refused.") { Company,
+            rulebook, Db };
         command.SetAction(parsed => ExitCode.Of(() =>
         {
             var read = RulebookReader.Read(File.ReadAllBytes(parsed.GetRequiredValue(rulebook).FullName));
@@ -37,10 +40,12 @@ static class CompanyCommands
             }
             return With(parsed, (source, company) =>
             {
-                var done = new RulebookIntoDraft(new Draft(source, new RulebookStore(source))).Import(company.Id, null, read.Book, CancellationToken.None).GetAwaiter().GetResult();
+                var done = new RulebookIntoDraft(new Draft(source, new RulebookStore(source))).Import(company.Id, null, read.Book,
+                    CancellationToken.None).GetAwaiter().GetResult();
                 if (done.Refusal is { } refusal)
                     return Refuse(refusal.Message, ExitCode.RulebookRefused);
-                Console.Error.WriteLine($"assignum: {done.Changes} settings of {company.Code} changed in the draft.{(done.Kept.Count == 0 ? "" : $" The file lacks {done.Kept.Count} accounts or members that stay, first {done.Kept[0]}.")}");
+                Console.Error.WriteLine($"assignum: {done.Changes} settings of {company.Code} changed in the " +
+                    $"draft.{(done.Kept.Count == 0 ? "" : $" The file lacks {done.Kept.Count} accounts or members that stay, first {done.Kept[0]}.")}");
                 return ExitCode.Done;
             });
         }));

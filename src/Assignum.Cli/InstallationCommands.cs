@@ -18,7 +18,8 @@ static class InstallationCommands
             person = new("--administrator") { Required = true, Description = "Name the first administrator signs in with." };
         var starts = new Option<DateOnly>("--first-day") { Required = true, Description = "First day of its first fiscal year, as 2026-01-01." };
         var command = new Command("begin",
-            "Opens the first company and adds its first administrator, where nobody is there yet. Prints the path of the page at which the password is set, once.") { company, name, currency, starts, person, ApplicationDatabase.Db };
+            "Opens the first company and adds its first administrator, where nobody is there yet. Prints the path of the page at which the password is set, " +
+                "once.") { company, name, currency, starts, person, ApplicationDatabase.Db };
         command.SetAction(parsed => ExitCode.Of(() => With(parsed, source =>
         {
             if (parsed.GetRequiredValue(currency) is not { Length: 3 } iso || !iso.All(char.IsAsciiLetterUpper))
@@ -30,7 +31,8 @@ static class InstallationCommands
                 parsed.GetRequiredValue(person), hash, default).GetAwaiter().GetResult() is { } why)
                 return Refuse(why);
             Console.WriteLine("/new-password/" + token);
-            Console.Error.WriteLine($"assignum: {parsed.GetRequiredValue(company)} is open. {parsed.GetRequiredValue(person)} sets a password at the path above, within a day.");
+            Console.Error.WriteLine($"assignum: {parsed.GetRequiredValue(company)} is open. {parsed.GetRequiredValue(person)} sets a password at the path " +
+                "above, within a day.");
             return ExitCode.Done;
         })));
         return command;

@@ -14,7 +14,8 @@ static class LandCommand
         var journal = new Option<FileInfo>("--journal") { Required = true, Description = "Where to write the journal, CSV." };
         var held = new Option<FileInfo>("--held") { Required = true, Description = "Where to write why events are held, NDJSON." };
         var subledger = new Option<FileInfo?>("--subledger") { Description = "Where to write the subledger movements, CSV." };
-        var command = new Command("land", "Lands events: exit code 0 when all landed, 3 when some are held, 4 when the rulebook is refused.") { rulebook, events, journal, held, subledger };
+        var command = new Command("land", "Lands events: exit code 0 when all landed, 3 when some are held, 4 when the rulebook is refused.") { rulebook,
+            events, journal, held, subledger };
         command.SetAction(parsed => ExitCode.Of(() => RulebookFile.Compile(parsed.GetRequiredValue(rulebook)) is not { } book
             ? ExitCode.RulebookRefused
             : Land(book, parsed.GetRequiredValue(events), parsed.GetRequiredValue(journal), parsed.GetRequiredValue(held), parsed.GetValue(subledger))));

@@ -14,15 +14,19 @@ static class WhereCommand
 
     static readonly (Option<string?> Option, Fact Fact)[] Members =
     [
-        (new("--party") { Description = "Code of a party; its group follows." }, Fact.Party), (new("--item") { Description = "Code of an item; its group and kind follow." }, Fact.Item),
-        (new("--item-group") { Description = "Code of an item group, instead of an item." }, Fact.ItemGroup), (new("--location") { Description = "Code of a location." }, Fact.Location),
+        (new("--party") { Description = "Code of a party; its group follows." }, Fact.Party),
+            (new("--item") { Description = "Code of an item; its group and kind follow." }, Fact.Item),
+        (new("--item-group") { Description = "Code of an item group, instead of an item." }, Fact.ItemGroup),
+            (new("--location") { Description = "Code of a location." }, Fact.Location),
         (new("--connection") { Description = "Code of a connection." }, Fact.Connection), (new("--method") { Description = "Payment method." }, Fact.Method),
-        (new("--currency") { Description = "ISO 4217 code; without it, the company's." }, Fact.Currency), (new("--tax-code") { Description = "Code of a tax code." }, Fact.TaxCode),
+        (new("--currency") { Description = "ISO 4217 code; without it, the company's." }, Fact.Currency),
+            (new("--tax-code") { Description = "Code of a tax code." }, Fact.TaxCode),
     ];
 
     internal static Command Where()
     {
-        var command = new Command("where", "Prints for each purpose the account it lands on, the rung and the rule, one JSON object a line.") { Rulebook, Date };
+        var command = new Command("where", "Prints for each purpose the account it lands on, the rung and the rule, one JSON object a line.") { Rulebook,
+            Date };
         foreach (var (option, _) in Members)
             command.Add(option);
         command.SetAction(parsed => ExitCode.Of(() =>
@@ -51,7 +55,8 @@ static class WhereCommand
 
     internal static Command Coverage()
     {
-        var command = new Command("coverage", "Prints for each purpose how many combinations answer at which rung, reach suspense, or reach nothing, one JSON object a line.") { Rulebook, Date };
+        var command = new Command("coverage",
+            "Prints for each purpose how many combinations answer at which rung, reach suspense, or reach nothing, one JSON object a line.") { Rulebook, Date };
         command.SetAction(parsed => ExitCode.Of(() =>
             DateOf(parsed) is not { } date ? ExitCode.WrongUse
             : RulebookFile.Compile(parsed.GetRequiredValue(Rulebook)) is not { } book ? ExitCode.RulebookRefused

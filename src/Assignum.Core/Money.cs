@@ -37,7 +37,8 @@ public static class Money
     public static int MinorUnits(string currency) => MinorUnitsByCode[currency];
 
     /// <summary>Rounds half away from zero.</summary>
-    public static decimal Round(decimal amount, int minorUnits) => amount.Scale <= minorUnits ? amount : Math.Round(amount, minorUnits, MidpointRounding.AwayFromZero);
+    public static decimal Round(decimal amount, int minorUnits) =>
+        amount.Scale <= minorUnits ? amount : Math.Round(amount, minorUnits, MidpointRounding.AwayFromZero);
 
     /// <summary>One minor unit: 0.01 for 2.</summary>
     public static decimal OneUnit(int minorUnits) => new(1, 0, 0, false, (byte)minorUnits);

@@ -29,7 +29,8 @@ public static class Words<T> where T : struct, Enum
 
     /// <summary>The value of a spelling as people write it: in any case, with blanks or underlines for hyphens.</summary>
     public static bool TryRead(string text, out T value) =>
-        TryParse(string.Join('-', text.ToLowerInvariant().Split([' ', '-', '_'], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)), out value);
+        TryParse(string.Join('-', text.ToLowerInvariant().Split([' ', '-', '_'], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)),
+            out value);
 
     static string Hyphenated(string name) =>
         string.Concat(name.Select((c, i) => char.IsUpper(c) ? (i > 0 ? "-" : "") + char.ToLowerInvariant(c) : c.ToString()));

@@ -72,7 +72,8 @@ static class Decimals
     static bool Underflows(ReadOnlySpan<byte> text)
     {
         var mantissa = Mantissa(text);
-        if (mantissa.Length == text.Length || !int.TryParse(text[(mantissa.Length + 1)..], NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var exponent))
+        if (mantissa.Length == text.Length
+            || !int.TryParse(text[(mantissa.Length + 1)..], NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var exponent))
             return false;
         var point = mantissa.IndexOf((byte)'.');
         return (point < 0 ? 0 : mantissa.Length - point - 1) - exponent > MostDigits;

@@ -60,10 +60,12 @@ public static class Database
         }
         var missing = known.Except(run).Order(StringComparer.Ordinal).ToList();
         if (missing.Count > 0)
-            return $"The database is older than the application: it lacks {string.Join(", ", missing.Select(ShortName))}. Run ./assignum migrate with the owner's connection, then start again.";
+            return $"The database is older than the application: it lacks {string.Join(", ", missing.Select(ShortName))}. Run ./assignum migrate with the " +
+                "owner's connection, then start again.";
         var unknown = run.Except(known).Order(StringComparer.Ordinal).ToList();
         return unknown.Count == 0 ? null
-            : $"The database is newer than the application: it has {string.Join(", ", unknown.Select(ShortName))}. Start the version of the application that belongs to it.";
+            : $"The database is newer than the application: it has {string.Join(", ", unknown.Select(ShortName))}. Start the version of the application that " +
+                "belongs to it.";
     }
 
     // "Assignum.Storage.Migrations.0008_sources_and_reversals.sql" is 0008_sources_and_reversals.

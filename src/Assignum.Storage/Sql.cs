@@ -86,7 +86,8 @@ static class Sql
         }
     }
 
-    internal static async IAsyncEnumerable<T> Stream<T>(this NpgsqlCommand command, Func<NpgsqlDataReader, T> read, [EnumeratorCancellation] CancellationToken stop)
+    internal static async IAsyncEnumerable<T> Stream<T>(this NpgsqlCommand command, Func<NpgsqlDataReader, T> read,
+        [EnumeratorCancellation] CancellationToken stop)
     {
         await using (command)
         {

@@ -125,7 +125,7 @@ public class DigitTests
 {
     static readonly Gen<string> Numberish = Gen.OneOf(
         Gen.Select(Gen.Long, Gen.Int[0, 12]).Select((units, scale) => new decimal((int)units, (int)(units >> 32) & 0x7FFFFFF, 0, units < 0, (byte)scale).ToString(System.Globalization.CultureInfo.InvariantCulture)),
-        Gen.Char["0123456789.-+e"].Array[0, 24].Select(c => new string(c)));
+        Gen.Char["0123456789.-+"].Array[0, 24].Select(c => new string(c)));
 
     [Fact]
     public void Amounts_are_read_as_the_framework_reads_them() => Numberish.Sample(text =>

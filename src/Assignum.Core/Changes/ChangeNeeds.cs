@@ -25,7 +25,8 @@ public sealed class ChangeNeeds
         (this.before, this.after) = (before, after);
         foreach (var change in changes)
             byPlace[Fold.Of(change.Where)] = change;
-        var changed = changes.Where(c => c.Where.StartsWith("rules/", StringComparison.Ordinal)).Select(c => c.Where["rules/".Length..]).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        var changed = changes.Where(c => c.Where.StartsWith("rules/", StringComparison.Ordinal)).Select(c =>
+            c.Where["rules/".Length..]).ToHashSet(StringComparer.OrdinalIgnoreCase);
         rulesBefore = before.Rules.Where(r => changed.Contains(r.Id)).ToDictionary(r => Fold.Of(r.Id));
         rulesAfter = after.Rules.Where(r => changed.Contains(r.Id)).ToDictionary(r => Fold.Of(r.Id));
         beforeByKey = rulesBefore.Values.ToLookup(r => r.Key);
@@ -56,14 +57,20 @@ public sealed class ChangeNeeds
         {
             "rules" => OfRule(Fold.Of(key)),
             "ladders" => OfLadder(change.Purpose!),
-            "parties" => after.Parties.FirstOrDefault(p => Fold.Same(p.Code, key)) is { } party ? New(("partyGroups", party.Group), ("partyTaxGroups", party.TaxGroup)).Concat(party.ControlAlternates.SelectMany(a => New(("accounts", a)))) : [],
-            "items" => after.Items.FirstOrDefault(i => Fold.Same(i.Code, key)) is { } item ? New(("itemGroups", item.Group), ("itemTaxGroups", item.TaxGroup)) : [],
-            "projects" => after.Projects.FirstOrDefault(p => Fold.Same(p.Code, key)) is { } project ? New([("projectGroups", project.Group), .. project.Tasks.Select(t => ("projectGroups", t.Group))]) : [],
+            "parties" => after.Parties.FirstOrDefault(p => Fold.Same(p.Code, key)) is { } party
+                ? New(("partyGroups", party.Group),
+                ("partyTaxGroups", party.TaxGroup)).Concat(party.ControlAlternates.SelectMany(a => New(("accounts", a)))) : [],
+            "items" => after.Items.FirstOrDefault(i => Fold.Same(i.Code, key)) is { } item
+                ? New(("itemGroups", item.Group), ("itemTaxGroups", item.TaxGroup)) : [],
+            "projects" => after.Projects.FirstOrDefault(p => Fold.Same(p.Code, key)) is { } project
+                ? New([("projectGroups", project.Group), .. project.Tasks.Select(t => ("projectGroups", t.Group))]) : [],
             "partyGroups" => OfGroup(after.PartyGroups, key, "partyTaxGroups", change.Kind, "party"),
             "itemGroups" => OfGroup(after.ItemGroups, key, "itemTaxGroups", change.Kind, "item"),
             "accounts" => OfAccount(key, change.Kind),
-            "taxRules" => after.TaxRules.Concat(before.TaxRules).Where(r => Fold.Same(RulebookDifference.WhereOf(r), change.Where)).Take(1).SelectMany(OfTaxRule),
-            "taxCodes" when change.Kind == ChangeKind.Ended => before.TaxRules.Where(r => Fold.Same(r.TaxCode, key)).Select(RulebookDifference.WhereOf).Concat(RulesNaming(Fact.TaxCode, key)),
+            "taxRules" => after.TaxRules.Concat(before.TaxRules).Where(r =>
+                Fold.Same(RulebookDifference.WhereOf(r), change.Where)).Take(1).SelectMany(OfTaxRule),
+            "taxCodes" when change.Kind == ChangeKind.Ended =>
+                before.TaxRules.Where(r => Fold.Same(r.TaxCode, key)).Select(RulebookDifference.WhereOf).Concat(RulesNaming(Fact.TaxCode, key)),
             _ => [],
         };
     }
@@ -120,8 +127,10 @@ public sealed class ChangeNeeds
         from thing in things
         where thing.Code is not null
         let place = $"{thing.Place}/{thing.Code}"
-        where byPlace.TryGetValue(Fold.Of(place), out var change) && (change.Kind == ChangeKind.Added || (thing.Place == "accounts" && change.Kind == ChangeKind.Changed && IsOnlyPostableAfter(thing.Code)))
+        where byPlace.TryGetValue(Fold.Of(place), out var change)
+            && (change.Kind == ChangeKind.Added || (thing.Place == "accounts" && change.Kind == ChangeKind.Changed && IsOnlyPostableAfter(thing.Code)))
         select place;
 
-    bool IsOnlyPostableAfter(string number) => before.Accounts.FirstOrDefault(a => Fold.Same(a.Number, number)) is not { Kind: Charts.AccountKind.Posting, Active: true };
+    bool IsOnlyPostableAfter(string number) =>
+        before.Accounts.FirstOrDefault(a => Fold.Same(a.Number, number)) is not { Kind: Charts.AccountKind.Posting, Active: true };
 }

@@ -30,7 +30,8 @@ public sealed record LadderChange(IReadOnlyList<Rule> InTheWay, IReadOnlyList<(P
             Rules = inTheWay.Count == 0 ? book.Book.Rules : [.. book.Book.Rules.Except(inTheWay)],
         });
         var purposes = Purpose.All.Where(p => p.Chain().Contains(purpose)).ToList();
-        return new LadderChange(inTheWay, inTheWay.Count > 0 ? [] : [.. purposes.SelectMany(p => MovesOf(book, then, p, date)).OrderByDescending(m => m.Moved.Combinations)], purposes);
+        return new LadderChange(inTheWay, inTheWay.Count > 0 ? []
+            : [.. purposes.SelectMany(p => MovesOf(book, then, p, date)).OrderByDescending(m => m.Moved.Combinations)], purposes);
     }
 
     static IEnumerable<(Purpose Purpose, Moved Moved)> MovesOf(CompiledRulebook book, CompiledRulebook then, Purpose purpose, DateOnly date)
@@ -45,7 +46,8 @@ public sealed record LadderChange(IReadOnlyList<Rule> InTheWay, IReadOnlyList<(P
                 moves[(from, to)] = move = new Move();
             move.Take(book, combined);
         }
-        return moves.Where(m => m.Value.Count > 0).Select(m => (purpose, new Moved(m.Value.InWords, NumberOf(book, m.Key.From), NumberOf(book, m.Key.To), m.Value.Count)));
+        return moves.Where(m => m.Value.Count > 0).Select(m =>
+            (purpose, new Moved(m.Value.InWords, NumberOf(book, m.Key.From), NumberOf(book, m.Key.To), m.Value.Count)));
     }
 
     // What moves from one account to another: how much, and the first of it by name.

@@ -25,24 +25,31 @@ public static class RuleCopy
     /// <param name="date">Rules valid on this day are copied.</param>
     /// <param name="fromGroup">With <paramref name="toGroup"/>: only rules that ask for this group are copied.</param>
     /// <param name="toGroup">What the copies ask for in its place.</param>
-    public static IReadOnlyList<CopiedRule> Of(Rulebook from, Purpose source, Rulebook to, Purpose target, DateOnly date, FactValue? fromGroup = null, FactValue? toGroup = null)
+    public static IReadOnlyList<CopiedRule> Of(Rulebook from, Purpose source, Rulebook to, Purpose target, DateOnly date, FactValue? fromGroup = null,
+        FactValue? toGroup = null)
     {
         var book = new CompiledRulebook(to with { Rules = [], TaxRules = [] });
         var (ladder, there) = (to.LadderOf(target), to.Rules.Where(r => r.Purpose == target && r.ValidOn(date)).ToLookup(r => RuleKey.TextOf("", r.When)));
         return [.. from.Rules
-            .Where(r => r.Purpose == source && r.ValidOn(date) && !r.When.Any(w => w.Fact is Fact.Item or Fact.Party) && (fromGroup is not { } group || r.When.Any(w => Is(w, group))))
+            .Where(r => r.Purpose == source && r.ValidOn(date) && !r.When.Any(w => w.Fact is Fact.Item or Fact.Party)
+                && (fromGroup is not { } group || r.When.Any(w => Is(w, group))))
             .Select(r => Copied(r, [.. r.When.Select(w => fromGroup is { } group && toGroup is { } instead && Is(w, group) ? instead : w)]))
-            .OrderBy(c => ladder.IndexOf(RungOf(c.When)) is >= 0 and var at ? at : int.MaxValue).ThenBy(c => RuleKey.TextOf("", c.When), StringComparer.Ordinal)];
+            .OrderBy(c => ladder.IndexOf(RungOf(c.When)) is >= 0 and var at ? at : int.MaxValue).ThenBy(c => RuleKey.TextOf("", c.When),
+                StringComparer.Ordinal)];
 
         CopiedRule Copied(Rule rule, IReadOnlyList<FactValue> when)
         {
             var number = rule.Account;
             var account = AccountLike(from, number, to, book);
-            var fault = !ladder.Contains(RungOf(when)) ? $"The ladder of {target.Title.ToLowerInvariant()} has no rung {RungOf(when).InWords}. Add it to the ladder first."
-                : when.FirstOrDefault(w => !book.Knows(w.Fact, w.Code)) is { Code: not null } unknown ? $"There is no {unknown.Fact.InWords()} {unknown.Code} here. Add it first."
+            var fault = !ladder.Contains(RungOf(when))
+                ? $"The ladder of {target.Title.ToLowerInvariant()} has no rung {RungOf(when).InWords}. Add it to the ladder first."
+                : when.FirstOrDefault(w => !book.Knows(w.Fact, w.Code)) is { Code: not null } unknown
+                    ? $"There is no {unknown.Fact.InWords()} {unknown.Code} here. Add it first."
                 : account is null ? $"There is no account {number} here, nor one of its name. Add it to the chart first."
                 : account.Kind != AccountKind.Posting ? $"Account {account.Number} {account.Name} is a {account.Kind.Word()} here. Nothing can be posted to it."
-                : !target.Classes.Contains(account.Class) ? $"Account {account.Number} {account.Name} is {account.Class.Word()}; {target.Title.ToLowerInvariant()} needs {string.Join(" or ", target.Classes.Select(c => c.Word()))}."
+                : !target.Classes.Contains(account.Class)
+                    ? $"Account {account.Number} {account.Name} is {account.Class.Word()}; {target.Title.ToLowerInvariant()} needs " +
+                        $"{string.Join(" or ", target.Classes.Select(c => c.Word()))}."
                 : null;
             return new(when, account, there[RuleKey.TextOf("", when)].FirstOrDefault(), fault);
         }
@@ -52,7 +59,8 @@ public static class RuleCopy
     static Account? AccountLike(Rulebook from, string number, Rulebook to, CompiledRulebook book)
     {
         var there = book.Accounts.TryFind(number, out var same) ? same : null;
-        if (ReferenceEquals(from, to) || from.Accounts.FirstOrDefault(a => Fold.Same(a.Number, number)) is not { } was || (there is not null && Fold.Same(there.Name, was.Name)))
+        if (ReferenceEquals(from, to) || from.Accounts.FirstOrDefault(a => Fold.Same(a.Number, number)) is not { } was
+            || (there is not null && Fold.Same(there.Name, was.Name)))
             return there;
         var named = to.Accounts.Where(a => a.Kind == AccountKind.Posting && Fold.Same(a.Name, was.Name)).Take(2).ToList();
         return named.Count == 1 ? named[0] : there;

@@ -34,7 +34,8 @@ public static class RulebookDifference
         let now = after.LadderOf(purpose)
         where !was.SequenceEqual(now)
         select new SettingChange(ChangeKind.Changed, "Ladder of " + purpose.InWords, "ladders/" + purpose.Name,
-            $"The ladder of {purpose.InWords} changes from {string.Join(" · ", was.Select(r => r.InWords))} to {string.Join(" · ", now.Select(r => r.InWords))}.", purpose);
+            $"The ladder of {purpose.InWords} changes from {string.Join(" · ", was.Select(r => r.InWords))} to " +
+                $"{string.Join(" · ", now.Select(r => r.InWords))}.", purpose);
 
     static IEnumerable<SettingChange> Rules(Rulebook before, Rulebook after)
     {

@@ -20,7 +20,8 @@ public enum DimensionNeed { Optional, Required, Barred }
 /// <summary>On which side of tax an account is used: it decides whether a tax setting is missed.</summary>
 public enum TaxRelevance { None, Sales, Purchases, CapitalPurchases }
 
-/// <summary>One account of a company's chart, with everything that can change a landing. What only describes it stands in <see cref="AccountDescription"/>.</summary>
+/// <summary>One account of a company's chart, with everything that can change a landing. What only describes it stands in
+/// <see cref="AccountDescription"/>.</summary>
 public sealed record Account
 {
     /// <summary>The number as it is shown; compares by its fold. Unique in the chart.</summary>

@@ -29,7 +29,8 @@ public static class AccountCheck
         if (account.Parent is { } parent)
             AddParentFault(faults, numbers.Tree, account, was, parent);
         if (account.ValidFrom > account.ValidTo)
-            faults.Add(new("validTo", $"The account would end on {Written.DayNow(account.ValidTo.Value)}, before it begins on {Written.DayNow(account.ValidFrom.Value)}. Correct one of the dates."));
+            faults.Add(new("validTo", $"The account would end on {Written.DayNow(account.ValidTo.Value)}, before it begins on " +
+                $"{Written.DayNow(account.ValidFrom.Value)}. Correct one of the dates."));
         if (account.TaxCode is { } taxCode && !book.TaxCodes.Any(t => Fold.Same(t.Code, taxCode)))
             faults.Add(new("taxCode", $"There is no tax code {taxCode}. Choose one that exists."));
         if (account.ItemTaxGroup is { } group && !book.ItemTaxGroups.Any(g => Fold.Same(g.Code, group)))
@@ -55,14 +56,16 @@ public static class AccountCheck
         if (description.Reporting.GroupBy(r => Fold.Of(r.Report)).FirstOrDefault(r => r.Count() > 1) is { } twice)
             faults.Add(new("reporting", $"Report {twice.First().Report} has two codes. An account has one code in a report; keep one."));
         if (description.Reporting.FirstOrDefault(r => r.Report.Length == 0 || r.Code.Length == 0 || r.Report.Length > 40 || r.Code.Length > 40) is not null)
-            faults.Add(new("reporting", "A reporting code has a report and a code, each of at most 40 characters. Write them as “annual accounts: 12”, one a line."));
+            faults.Add(new("reporting", "A reporting code has a report and a code, each of at most 40 characters. Write them as “annual accounts: 12”, one a " +
+                "line."));
         return faults;
     }
 
     /// <summary>What is wrong with a number by itself; null when nothing is.</summary>
     public static string? NumberFault(string? number) =>
         string.IsNullOrWhiteSpace(number) ? "The account has no number. Give it one."
-        : number.Trim().Length > LongestNumber ? $"Number {number.Trim()[..LongestNumber]}… has {number.Trim().Length} characters. Shorten it to {LongestNumber}."
+        : number.Trim().Length > LongestNumber
+            ? $"Number {number.Trim()[..LongestNumber]}… has {number.Trim().Length} characters. Shorten it to {LongestNumber}."
         : number.Any(char.IsControl) ? "The number has a character that can't be seen. Type it again."
         : null;
 
@@ -89,7 +92,8 @@ public static class AccountCheck
         else if (own >= 0 && place > own && place < tree.Nodes[own].End)
             faults.Add(new("parent", $"Account {parent} itself stands under {was}. Choose a parent outside of it."));
         else if (tree.Nodes[place].Depth + 1 + LevelsBelow(tree, own) > ChartImport.DeepestLevel)
-            faults.Add(new("parent", $"Account {account.Number}, or one below it, would stand more than {ChartImport.DeepestLevel} levels below the top. Choose a parent higher up."));
+            faults.Add(new("parent", $"Account {account.Number}, or one below it, would stand more than {ChartImport.DeepestLevel} levels below the top. " +
+                "Choose a parent higher up."));
     }
 
     // What stands below an account moves along with it.
@@ -105,8 +109,10 @@ public static class AccountCheck
             ? $" and {rules.Count - RulesNamed} more" : "");
         var these = rules.Count == 1 ? "rule" : "rules";
         if (account.Kind != AccountKind.Posting)
-            faults.Add(new("kind", $"Account {was} can't become a {account.Kind.Word()}: {these} {named} {(rules.Count == 1 ? "answers" : "answer")} with it. Give {(rules.Count == 1 ? "that rule" : "those rules")} another account first."));
+            faults.Add(new("kind", $"Account {was} can't become a {account.Kind.Word()}: {these} {named} {(rules.Count == 1 ? "answers" : "answer")} with " +
+                $"it. Give {(rules.Count == 1 ? "that rule" : "those rules")} another account first."));
         if (!account.Active)
-            faults.Add(new("active", $"Account {was} can't be made inactive: {these} {named} still {(rules.Count == 1 ? "answers" : "answer")} with it. Choose the account that answers in its place."));
+            faults.Add(new("active", $"Account {was} can't be made inactive: {these} {named} still {(rules.Count == 1 ? "answers" : "answer")} with it. " +
+                "Choose the account that answers in its place."));
     }
 }

@@ -30,14 +30,20 @@ public static class AccountDifference
 
     static IEnumerable<(string Field, string Title, string? Value)> Fields(Account a, AccountDescription d) =>
     [
-        ("number", "number", a.Number), ("name", "name", a.Name), ("class", "class", a.Class.Word()), ("kind", "kind", a.Kind.Word()), ("parent", "place under", a.Parent),
-        ("control", "control of", a.Control?.Word()), ("partyRole", "roles", a.PartyRole?.Word()), ("manual", "by hand", a.Manual.Word()), ("taxCode", "tax code", a.TaxCode), ("itemTaxGroup", "item tax group", a.ItemTaxGroup),
-        ("taxRelevance", "tax relevance", a.TaxRelevance?.Word()), ("active", "active", a.Active ? "yes" : "no"), ("suspense", "suspense", a.Suspense ? "yes" : "no"),
+        ("number", "number", a.Number), ("name", "name", a.Name), ("class", "class", a.Class.Word()), ("kind", "kind", a.Kind.Word()),
+            ("parent", "place under", a.Parent),
+        ("control", "control of", a.Control?.Word()), ("partyRole", "roles", a.PartyRole?.Word()), ("manual", "by hand", a.Manual.Word()),
+            ("taxCode", "tax code", a.TaxCode), ("itemTaxGroup", "item tax group", a.ItemTaxGroup),
+        ("taxRelevance", "tax relevance", a.TaxRelevance?.Word()), ("active", "active", a.Active ? "yes" : "no"),
+            ("suspense", "suspense", a.Suspense ? "yes" : "no"),
         ("validFrom", "valid from", Day(a.ValidFrom)), ("validTo", "valid to", Day(a.ValidTo)), ("currencies", "currencies", Listed(a.Currencies)),
         ("dimensions", "dimensions", Listed(a.Dimensions.OrderBy(x => x.Key, StringComparer.Ordinal).Select(x => $"{x.Key} {x.Value.Word()}"))),
-        ("dimensionDefaults", "values of dimensions", Listed(a.DimensionDefaults.OrderBy(x => x.Key, StringComparer.Ordinal).Select(x => $"{x.Key} {x.Value}"))),
-        ("shortName", "short name", d.ShortName), ("text", "description", d.Text is { Length: > Shortest } text ? text[..Shortest] + "…" : d.Text), ("side", "usual side", d.Side?.Word()),
-        ("activity", "activity", d.Activity), ("reporting", "reporting codes", Listed(d.Reporting.Select(r => $"{r.Report}: {r.Code}"))), ("groupAccount", "group account", d.GroupAccount),
+        ("dimensionDefaults", "values of dimensions",
+            Listed(a.DimensionDefaults.OrderBy(x => x.Key, StringComparer.Ordinal).Select(x => $"{x.Key} {x.Value}"))),
+        ("shortName", "short name", d.ShortName), ("text", "description", d.Text is { Length: > Shortest } text ? text[..Shortest] + "…" : d.Text),
+            ("side", "usual side", d.Side?.Word()),
+        ("activity", "activity", d.Activity), ("reporting", "reporting codes", Listed(d.Reporting.Select(r => $"{r.Report}: {r.Code}"))),
+            ("groupAccount", "group account", d.GroupAccount),
     ];
 
     static string? Listed(IEnumerable<string> texts) => string.Join(", ", texts) is { Length: > 0 } listed ? listed : null;

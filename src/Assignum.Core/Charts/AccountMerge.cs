@@ -11,7 +11,8 @@ namespace Assignum.Core.Charts;
 /// <param name="Parties">Parties that may choose the account as control account, and may choose the other afterwards.</param>
 /// <param name="Below">Accounts below it, which will stand below the other.</param>
 /// <param name="Tax">What becomes of its tax setting, as a sentence; null when it has none.</param>
-public sealed record AccountMerge(Account From, Account To, IReadOnlyList<string> Faults, IReadOnlyList<string> Cautions, IReadOnlyList<Rule> Rules, IReadOnlyList<Groups.Party> Parties, IReadOnlyList<Account> Below, string? Tax)
+public sealed record AccountMerge(Account From, Account To, IReadOnlyList<string> Faults, IReadOnlyList<string> Cautions, IReadOnlyList<Rule> Rules,
+    IReadOnlyList<Groups.Party> Parties, IReadOnlyList<Account> Below, string? Tax)
 {
     /// <summary>Plans it.</summary>
     /// <param name="chart">The chart.</param>
@@ -29,7 +30,8 @@ public sealed record AccountMerge(Account From, Account To, IReadOnlyList<string
     }
 
     /// <summary>The other account as it shall be afterwards.</summary>
-    public Account ToAfterwards => To with { TaxCode = HasTax(To) ? To.TaxCode : From.TaxCode, ItemTaxGroup = HasTax(To) ? To.ItemTaxGroup : From.ItemTaxGroup };
+    public Account ToAfterwards =>
+        To with { TaxCode = HasTax(To) ? To.TaxCode : From.TaxCode, ItemTaxGroup = HasTax(To) ? To.ItemTaxGroup : From.ItemTaxGroup };
 
     static bool HasTax(Account account) => account.TaxCode is not null || account.ItemTaxGroup is not null;
 
@@ -44,7 +46,8 @@ public sealed record AccountMerge(Account From, Account To, IReadOnlyList<string
         else if (!to.Active)
             yield return $"{to.Number} {to.Name} is not active. Choose an active account, or make it active first.";
         if (from.Control != to.Control)
-            yield return $"{from.Number} belongs to {Owner(from)}, {to.Number} to {Owner(to)}: ledger and subledger would differ. Choose an account of the same control.";
+            yield return $"{from.Number} belongs to {Owner(from)}, {to.Number} to {Owner(to)}: ledger and subledger would differ. Choose an account of the " +
+                "same control.";
         var (place, other) = (chart.Tree.PlaceOf(from.Number), chart.Tree.PlaceOf(to.Number));
         if (place >= 0 && other > place && other < chart.Tree.Nodes[place].End)
             yield return $"{to.Number} {to.Name} stands below {from.Number}. Give it another parent first.";
@@ -57,7 +60,8 @@ public sealed record AccountMerge(Account From, Account To, IReadOnlyList<string
         if (from.Class != to.Class)
             yield return $"The classes differ: {from.Class.Word()} becomes {to.Class.Word()}. {Standing.Sentence(to.Class)}";
         if (from.Suspense != to.Suspense)
-            yield return from.Suspense ? $"{from.Number} is a suspense account, {to.Number} is none: its landings will no longer be counted as suspense." : $"{to.Number} is a suspense account.";
+            yield return from.Suspense ? $"{from.Number} is a suspense account, {to.Number} is none: its landings will no longer be counted as suspense."
+                : $"{to.Number} is a suspense account.";
         if (!to.Currencies.SequenceEqual(from.Currencies) && to.Currencies.Count > 0)
             yield return $"{to.Number} takes {string.Join(" and ", to.Currencies)} only.";
     }
@@ -66,7 +70,9 @@ public sealed record AccountMerge(Account From, Account To, IReadOnlyList<string
     {
         if (!HasTax(from))
             return null;
-        var own = string.Join(" and ", new[] { from.TaxCode is { } code ? "tax code " + code : null, from.ItemTaxGroup is { } group ? "item tax group " + group : null }.OfType<string>());
-        return HasTax(to) ? $"{to.Number} keeps its own tax setting; {own} of {from.Number} ends with it." : $"{to.Number} has no tax setting and takes over {own}.";
+        var own = string.Join(" and ",
+            new[] { from.TaxCode is { } code ? "tax code " + code : null, from.ItemTaxGroup is { } group ? "item tax group " + group : null }.OfType<string>());
+        return HasTax(to) ? $"{to.Number} keeps its own tax setting; {own} of {from.Number} ends with it."
+            : $"{to.Number} has no tax setting and takes over {own}.";
     }
 }

@@ -30,6 +30,7 @@ public static class AccountPick
     static string NotPosting(Account heading, List<Account> posting)
     {
         var below = posting.Where(a => Fold.Same(a.Parent, heading.Number)).Take(Named).Select(a => a.Number).ToList();
-        return $"Account {heading.Number} {heading.Name} is a {heading.Kind.Word()}. Choose a posting account{(below.Count > 0 ? $" below it: {string.Join(", ", below)}" : "")}.";
+        return $"Account {heading.Number} {heading.Name} is a {heading.Kind.Word()}. Choose a posting " +
+            $"account{(below.Count > 0 ? $" below it: {string.Join(", ", below)}" : "")}.";
     }
 }

@@ -2,7 +2,8 @@ using Assignum.Core.Rulebooks;
 
 namespace Assignum.Core.Charts;
 
-/// <summary>A company's chart with everything that is said about it: the accounts of a rulebook as a tree, their numbers, uses and descriptions. Immutable.</summary>
+/// <summary>A company's chart with everything that is said about it: the accounts of a rulebook as a tree, their numbers, uses and descriptions.
+/// Immutable.</summary>
 public sealed class ChartBook
 {
     readonly Lazy<AccountUses> uses;
@@ -12,7 +13,8 @@ public sealed class ChartBook
     /// <param name="plan">The numbering plan.</param>
     /// <param name="kept">Numbers that are not given again, by fold.</param>
     /// <param name="descriptions">Descriptions by the fold of the account's number; accounts without one may be left out.</param>
-    public ChartBook(Rulebook book, NumberingPlan plan, IReadOnlyDictionary<string, KeptNumber> kept, IReadOnlyDictionary<string, AccountDescription> descriptions)
+    public ChartBook(Rulebook book, NumberingPlan plan, IReadOnlyDictionary<string, KeptNumber> kept, IReadOnlyDictionary<string,
+        AccountDescription> descriptions)
     {
         Book = book;
         Tree = ChartTree.Of(book.Accounts);

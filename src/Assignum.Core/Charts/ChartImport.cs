@@ -94,7 +94,8 @@ public static class ChartImport
 
         FieldFault? Refusal(ChartRow row) =>
             NumberRefusal(row) ?? NameRefusal(row) ?? WordRefusal(row) ?? ParentRefusal(row)
-            ?? (ClassOf(row) is null ? new FieldFault("class", $"Account {row.Number} has no class, and no parent to take it from. Write one of {string.Join(", ", Words<AccountClass>.All)}.") : null)
+            ?? (ClassOf(row) is null ? new FieldFault("class",
+                $"Account {row.Number} has no class, and no parent to take it from. Write one of {string.Join(", ", Words<AccountClass>.All)}.") : null)
             ?? CodeRefusal(row) ?? PlanRefusal(row) ?? UseRefusal(row);
 
         FieldFault? NumberRefusal(ChartRow row)
@@ -103,15 +104,21 @@ public static class ChartImport
                 return new("number", fault);
             var first = firstByNumber[Fold.Of(row.Number)];
             if (!ReferenceEquals(first, row))
-                return new("number", $"Number {row.Number} stands already in line {first.Line}, as {first.Number} {first.Name}. Numbers compare without regard to case and spaces; keep one of the two.");
-            return chart.Tree.Find(row.Number) is null && chart.Numbers.TakenBy(row.Number) is { } taken ? new("number", taken + " Give the row another number.") : null;
+                return new("number", $"Number {row.Number} stands already in line {first.Line}, as {first.Number} {first.Name}. Numbers compare without " +
+                    "regard to case and spaces; keep one of the two.");
+            return chart.Tree.Find(row.Number) is null && chart.Numbers.TakenBy(row.Number) is { } taken
+                ? new("number", taken + " Give the row another number.") : null;
         }
 
         static FieldFault? NameRefusal(ChartRow row) =>
             row.Name.Length == 0 ? new("name", $"Account {row.Number} has no name. Write it into column name.")
-            : row.Name.Length > AccountCheck.LongestName ? new("name", $"The name of {row.Number} has {row.Name.Length} characters. Shorten it to {AccountCheck.LongestName}.")
-            : row.ShortName.Length > AccountCheck.LongestShortName ? new("shortName", $"The short name of {row.Number} has {row.ShortName.Length} characters. Shorten it to {AccountCheck.LongestShortName}.")
-            : row.Description.Length > AccountCheck.LongestText ? new("description", $"The description of {row.Number} has {row.Description.Length:N0} characters. Shorten it to {AccountCheck.LongestText:N0}.")
+            : row.Name.Length > AccountCheck.LongestName
+                ? new("name", $"The name of {row.Number} has {row.Name.Length} characters. Shorten it to {AccountCheck.LongestName}.")
+            : row.ShortName.Length > AccountCheck.LongestShortName
+                ? new("shortName", $"The short name of {row.Number} has {row.ShortName.Length} characters. Shorten it to {AccountCheck.LongestShortName}.")
+            : row.Description.Length > AccountCheck.LongestText
+                ? new("description", $"The description of {row.Number} has {row.Description.Length:N0} characters. Shorten it to " +
+                    $"{AccountCheck.LongestText:N0}.")
             : null;
 
         static FieldFault? WordRefusal(ChartRow row) =>
@@ -119,11 +126,13 @@ public static class ChartImport
             ?? UnknownWord<AccountKind>(row, "kind", row.Kind, ", or leave it empty for posting")
             ?? UnknownWord<Control>(row, "control", row.Control, ", or leave it empty")
             ?? UnknownWord<ManualPolicy>(row, "manual", row.Manual, ", or leave it empty")
-            ?? (row.Active.Length > 0 && YesOrNo(row.Active) is null ? new("active", $"“{row.Active}” says neither yes nor no for account {row.Number}. Write yes or no.") : null);
+            ?? (row.Active.Length > 0 && YesOrNo(row.Active) is null
+                ? new("active", $"“{row.Active}” says neither yes nor no for account {row.Number}. Write yes or no.") : null);
 
         static FieldFault? UnknownWord<T>(ChartRow row, string field, string word, string or) where T : struct, Enum =>
             word.Length == 0 || Words<T>.TryRead(word, out _) ? null
-            : new(field, $"{char.ToUpperInvariant(field[0])}{field[1..]} {word} of account {row.Number} is not known. Write one of {string.Join(", ", Words<T>.All)}{or}.");
+            : new(field, $"{char.ToUpperInvariant(field[0])}{field[1..]} {word} of account {row.Number} is not known. Write one of " +
+                $"{string.Join(", ", Words<T>.All)}{or}.");
 
         FieldFault? ParentRefusal(ChartRow row)
         {
@@ -131,14 +140,16 @@ public static class ChartImport
                 return null;
             var parent = Fold.Of(row.Parent);
             if (tooDeep.Contains(Fold.Of(row.Number)))
-                return new("parent", $"Account {row.Number}, or one below it, would stand more than {DeepestLevel} levels below the top. Give it a parent higher up.");
+                return new("parent", $"Account {row.Number}, or one below it, would stand more than {DeepestLevel} levels below the top. Give it a parent " +
+                    "higher up.");
             if (cyclic.Contains(Fold.Of(row.Number)))
                 return new("parent", $"Account {row.Number} stands, by way of its parent {row.Parent}, under itself. Give it another parent.");
             if (firstByNumber.TryGetValue(parent, out var above))
                 return FateOf(above).Fate == ChartRowFate.Refused
                     ? new("parent", $"Its parent {row.Parent} in line {above.Line} is refused. Fix that row first.") : null;
             return chart.Tree.Find(row.Parent) is not null ? null
-                : new("parent", $"Its parent {row.Parent} is neither in the file nor in the chart. Add a row for {row.Parent}, correct the parent, or choose above what becomes of missing parents.");
+                : new("parent", $"Its parent {row.Parent} is neither in the file nor in the chart. Add a row for {row.Parent}, correct the parent, or choose " +
+                    "above what becomes of missing parents.");
         }
 
         // Of file and chart together: an account that the file only moves takes those below it along.
@@ -161,9 +172,11 @@ public static class ChartImport
 
         FieldFault? CodeRefusal(ChartRow row) =>
             row.TaxCode.Length > 0 && !taxCodes.Contains(Fold.Of(row.TaxCode))
-                ? new("taxCode", $"There is no tax code {row.TaxCode} for account {row.Number}. Add it on the tax page, leave the cell empty, or choose above what becomes of unknown tax settings.")
+                ? new("taxCode", $"There is no tax code {row.TaxCode} for account {row.Number}. Add it on the tax page, leave the cell empty, or choose " +
+                    "above what becomes of unknown tax settings.")
             : row.ItemTaxGroup.Length > 0 && !itemTaxGroups.Contains(Fold.Of(row.ItemTaxGroup))
-                ? new("itemTaxGroup", $"There is no item tax group {row.ItemTaxGroup} for account {row.Number}. Add it on the tax page, leave the cell empty, or choose above what becomes of unknown tax settings.")
+                ? new("itemTaxGroup", $"There is no item tax group {row.ItemTaxGroup} for account {row.Number}. Add it on the tax page, leave the cell " +
+                    "empty, or choose above what becomes of unknown tax settings.")
             : null;
 
         // The plan binds a number that is new; one the chart has already was let in before.
@@ -186,9 +199,11 @@ public static class ChartImport
             if (chart.Uses.RulesOf(Fold.Of(row.Number)).FirstOrDefault() is not { } rule)
                 return null;
             if (KindOf(row) != AccountKind.Posting)
-                return new("kind", $"Account {row.Number} can't become a {KindOf(row).Word()}: the rule for {rule.Purpose.InWords}, {rule.InWords}, answers with it. Give that rule another account first.");
+                return new("kind", $"Account {row.Number} can't become a {KindOf(row).Word()}: the rule for {rule.Purpose.InWords}, {rule.InWords}, answers " +
+                    "with it. Give that rule another account first.");
             return YesOrNo(row.Active) == false
-                ? new("active", $"Account {row.Number} can't be made inactive: the rule for {rule.Purpose.InWords}, {rule.InWords}, answers with it. Give that rule another account first.") : null;
+                ? new("active", $"Account {row.Number} can't be made inactive: the rule for {rule.Purpose.InWords}, {rule.InWords}, answers with it. Give " +
+                    "that rule another account first.") : null;
         }
 
         PlannedRow Accepted(ChartRow row)
@@ -222,7 +237,8 @@ public static class ChartImport
             Fold.Same(was.ItemTaxGroup, now.ItemTaxGroup) ? null : $"item tax group was {was.ItemTaxGroup ?? "none"}",
             was.Active == now.Active ? null : was.Active ? "was active" : "was inactive",
             row.ShortName.Length == 0 || row.ShortName == description.ShortName ? null : $"short name was {description.ShortName ?? "none"}",
-            row.Description.Length == 0 || row.Description == description.Text ? null : description.Text is null ? "description was none" : "description was another",
+            row.Description.Length == 0 || row.Description == description.Text ? null : description.Text is null ? "description was none"
+                : "description was another",
         }.OfType<string>());
 
         AccountKind KindOf(ChartRow row) =>

@@ -45,7 +45,8 @@ public enum ChartRowFate { New, Changed, Unchanged, Refused }
 public sealed record PlannedRow(ChartRow Row, ChartRowFate Fate, Account? Account, string Why, string Field = "")
 {
     /// <summary>Short name and description the row gives; null where it leaves them as they are.</summary>
-    public (string? ShortName, string? Text) Described => (Row.ShortName.Length > 0 ? Row.ShortName : null, Row.Description.Length > 0 ? Row.Description : null);
+    public (string? ShortName, string? Text) Described =>
+        (Row.ShortName.Length > 0 ? Row.ShortName : null, Row.Description.Length > 0 ? Row.Description : null);
 }
 
 /// <summary>What an import of a chart would do. Nothing is done by planning.</summary>
@@ -87,6 +88,7 @@ public enum Placing
 {
     /// <summary>Each row names the account it stands under.</summary>
     ByColumn,
-    /// <summary>A row stands under the longest number that begins its own: 6210 under 62, under 6. Of a heading the zeros at the end don't count: 1110 under 1100, under 1000.</summary>
+    /// <summary>A row stands under the longest number that begins its own: 6210 under 62, under 6. Of a heading the zeros at the end don't count: 1110 under
+    /// 1100, under 1000.</summary>
     ByNumber,
 }

@@ -61,7 +61,8 @@ public sealed class ChartNumbers(ChartTree tree, NumberingPlan plan, IReadOnlyDi
 
     /// <summary>"Free beside it: 4011, 4012."</summary>
     internal string FreeInWords(string beside, Account account) =>
-        FreeBeside(beside, account.Class, account.Kind, account.Parent) is { Count: > 0 } free ? $"Free beside it: {string.Join(", ", free)}." : "Choose another.";
+        FreeBeside(beside, account.Class, account.Kind, account.Parent) is { Count: > 0 } free ? $"Free beside it: {string.Join(", ", free)}."
+            : "Choose another.";
 
     /// <summary>Free numbers beside another: half way to the next one first, then those close by, then the next step after its last sibling.</summary>
     public IReadOnlyList<string> FreeBeside(string? beside, AccountClass? accountClass, AccountKind kind, string? parent)
@@ -74,7 +75,8 @@ public sealed class ChartNumbers(ChartTree tree, NumberingPlan plan, IReadOnlyDi
         {
             if (free.Count == MostFree)
                 break;
-            if (series.At(value) is { } number && !free.Contains(number) && TakenBy(number) is null && !(accountClass is { } known && plan.Fault(number, known, kind, headings) is not null))
+            if (series.At(value) is { } number && !free.Contains(number) && TakenBy(number) is null
+                && !(accountClass is { } known && plan.Fault(number, known, kind, headings) is not null))
                 free.Add(number);
         }
         return free;
@@ -83,7 +85,8 @@ public sealed class ChartNumbers(ChartTree tree, NumberingPlan plan, IReadOnlyDi
     // Without a neighbour, the range says where to begin.
     string? FirstBelow(string? parent, AccountClass? accountClass)
     {
-        if (tree.PlaceOf(parent) is >= 0 and var place && tree.Below(place).Select(p => tree.Nodes[p].Account).LastOrDefault(a => a.Kind == AccountKind.Posting) is { } last)
+        if (tree.PlaceOf(parent) is >= 0 and var place
+            && tree.Below(place).Select(p => tree.Nodes[p].Account).LastOrDefault(a => a.Kind == AccountKind.Posting) is { } last)
             return last.Number;
         return plan.RangeUnder(HeadingsOf(parent))?.From ?? (accountClass is { } known ? plan.RangeOf(known)?.From : null);
     }
@@ -106,7 +109,8 @@ public sealed class ChartNumbers(ChartTree tree, NumberingPlan plan, IReadOnlyDi
     List<long> SiblingValues(NumberSeries series, string start)
     {
         var place = tree.PlaceOf(start);
-        var siblings = place < 0 ? [] : tree.Below(tree.Nodes[place].Parent).Select(p => NumberSeries.Of(tree.Nodes[p].Account.Number)).OfType<NumberSeries>().Where(s => s.Frame == series.Frame).Select(s => s.Value).ToList();
+        var siblings = place < 0 ? [] : tree.Below(tree.Nodes[place].Parent).Select(p =>
+            NumberSeries.Of(tree.Nodes[p].Account.Number)).OfType<NumberSeries>().Where(s => s.Frame == series.Frame).Select(s => s.Value).ToList();
         siblings.Sort();
         return siblings;
     }

@@ -47,7 +47,8 @@ public sealed record NumberingPlan
     {
         var fold = Fold.Of(number);
         var shape = Fold.Of(Pattern);
-        return shape.Length == 0 || (fold.Length == shape.Length && fold.Zip(shape).All(p => p.Second == '#' ? char.IsAsciiDigit(p.First) : p.First == p.Second));
+        return shape.Length == 0 || (fold.Length == shape.Length
+            && fold.Zip(shape).All(p => p.Second == '#' ? char.IsAsciiDigit(p.First) : p.First == p.Second));
     }
 
     /// <summary>Why the plan bars a number for an account; null when it fits.</summary>
@@ -86,7 +87,8 @@ public sealed record NumberingPlan
             if (tree.Find(range.Of) is not { } heading)
                 faults.Add(new("heading:" + range.Of, $"The chart has no heading {range.Of}. Correct its number, or delete the range."));
             else if (RangeOf(heading.Class) is { } around && !(around.Has(range.From) && around.Has(range.To)))
-                faults.Add(new("heading:" + range.Of, $"{range} lies outside {around}, the range of class {heading.Class.Word()}. Narrow it, or widen that of the class."));
+                faults.Add(new("heading:" + range.Of,
+                    $"{range} lies outside {around}, the range of class {heading.Class.Word()}. Narrow it, or widen that of the class."));
         }
         foreach (var (first, second) in Classes.SelectMany((a, i) => Classes.Skip(i + 1).Select(b => (a, b))))
             if (first.Has(second.From) || second.Has(first.From))

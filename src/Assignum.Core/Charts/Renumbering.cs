@@ -23,7 +23,8 @@ public static class Renumbering
         foreach (var (node, why) in plan.Misfits(tree))
         {
             var headings = tree.Above(tree.PlaceOf(node.Account.Number)).Select(p => tree.Nodes[p].Account.Number).ToList();
-            var to = Candidates(node.Account, plan, headings).FirstOrDefault(n => !taken.Contains(Fold.Of(n)) && plan.Fault(n, node.Account.Class, node.Account.Kind, headings) is null);
+            var to = Candidates(node.Account, plan, headings).FirstOrDefault(n => !taken.Contains(Fold.Of(n))
+                && plan.Fault(n, node.Account.Class, node.Account.Kind, headings) is null);
             if (to is not null)
                 taken.Add(Fold.Of(to));
             proposals.Add(new NewNumber(node.Account, to, why));
@@ -37,7 +38,8 @@ public static class Renumbering
         var digits = string.Concat(account.Number.Where(char.IsAsciiDigit));
         if (digits.Length > frame.Digits)
             digits = digits[..frame.Digits] + digits[frame.Digits..].TrimEnd('0');
-        if (digits.Length <= frame.Digits && digits.Length > 0 && frame.At(long.Parse(digits.PadRight(frame.Digits, '0'), System.Globalization.CultureInfo.InvariantCulture)) is { } own)
+        if (digits.Length <= frame.Digits && digits.Length > 0
+            && frame.At(long.Parse(digits.PadRight(frame.Digits, '0'), System.Globalization.CultureInfo.InvariantCulture)) is { } own)
             yield return own;
 
         var range = plan.RangeUnder(headings) ?? plan.RangeOf(account.Class);
@@ -46,7 +48,8 @@ public static class Renumbering
             yield break;
         var step = first.Digits > 2 ? (long)Math.Pow(10, first.Digits / 3) : 1;
         foreach (var by in new[] { step, 1 })
-            for (var (value, tries) = (first.Value, 0); tries < 100_000 && first.At(value) is { } next && (range is null || range.Has(next)); value += by, tries++)
+            for (var (value, tries) = (first.Value, 0); tries < 100_000 && first.At(value) is { } next && (range is null || range.Has(next)); value += by,
+                tries++)
                 yield return next;
     }
 }

@@ -5,7 +5,8 @@ public static class Standing
 {
     /// <summary>The side on which balances of a class usually stand.</summary>
     public static UsualSide SideOf(AccountClass accountClass) =>
-        accountClass is AccountClass.Asset or AccountClass.CostOfSales or AccountClass.Expense or AccountClass.OtherExpense ? UsualSide.Debit : UsualSide.Credit;
+        accountClass is AccountClass.Asset or AccountClass.CostOfSales or AccountClass.Expense or AccountClass.OtherExpense ? UsualSide.Debit
+            : UsualSide.Credit;
 
     /// <summary>Whether a balance stands on the other side than usual.</summary>
     /// <param name="accountClass">Class of the account.</param>

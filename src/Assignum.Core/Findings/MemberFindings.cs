@@ -32,13 +32,15 @@ static class MemberFindings
     }
 
     static Finding WithoutGroup(string where, string what) =>
-        new("member-without-group", Severity.Warning, where, $"{what} is in no posting group, so only rules of its own and defaults answer for it. Put it into a group.");
+        new("member-without-group", Severity.Warning, where,
+            $"{what} is in no posting group, so only rules of its own and defaults answer for it. Put it into a group.");
 
     static IEnumerable<Finding> Empty(string where, string what, IReadOnlyList<Groups.Group> groups, IEnumerable<string?> used)
     {
         var filled = used.OfType<string>().Select(Fold.Of).ToHashSet();
         return groups.Where(g => !filled.Contains(Fold.Of(g.Code)))
-            .Select(g => new Finding("group-empty", Severity.Info, $"{where}/{g.Code}", $"No member is in {what} {g.Code} {g.Name}. Move members into it, or remove it."));
+            .Select(g => new Finding("group-empty", Severity.Info, $"{where}/{g.Code}",
+                $"No member is in {what} {g.Code} {g.Name}. Move members into it, or remove it."));
     }
 
     // "partyTaxGroups" as "party tax groups"; the tasks of a project as "tasks of project P-1".

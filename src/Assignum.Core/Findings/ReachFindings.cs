@@ -44,7 +44,8 @@ static class ReachFindings
         : kind.CanMeet(purpose);
 
     // Facts that only an event can have say nothing while they are absent.
-    static readonly HashSet<Fact> OfEvents = [Fact.Project, Fact.ProjectGroup, Fact.Task, Fact.TaxCode, Fact.Authority, Fact.AssetGroup, Fact.Partner, Fact.MoneyAccount, Fact.Method, Fact.Reason];
+    static readonly HashSet<Fact> OfEvents = [Fact.Project, Fact.ProjectGroup, Fact.Task, Fact.TaxCode, Fact.Authority, Fact.AssetGroup, Fact.Partner,
+        Fact.MoneyAccount, Fact.Method, Fact.Reason];
 
     static IEnumerable<Finding> Reach(CompiledRulebook compiled, Called called, Purpose purpose)
     {
@@ -60,7 +61,8 @@ static class ReachFindings
         if (coverage.Suspense > 0)
             yield return Say(called, "suspense-only", Severity.Info, purpose, coverage.Suspense, coverage.Combinations, "reach suspense",
                 gaps.First(g => g.Kind == GapKind.Suspense), "Add rules for them where that is not on purpose.");
-        if (gaps.FirstOrDefault(g => g.Kind == GapKind.Default) is { } first && gaps.Where(g => g.Kind == GapKind.Default).Sum(g => g.Combinations) is var defaults && defaults < coverage.Combinations)
+        if (gaps.FirstOrDefault(g => g.Kind == GapKind.Default) is { } first
+            && gaps.Where(g => g.Kind == GapKind.Default).Sum(g => g.Combinations) is var defaults && defaults < coverage.Combinations)
             yield return Say(called, "default-only", Severity.Info, purpose, defaults, coverage.Combinations, "fall to the company default", first,
                 "Add rules for them where they belong on an account of their own.");
     }
@@ -84,7 +86,8 @@ static class ReachFindings
                     : fact == Fact.PartyGroup && roles[Fold.Of(code)].Any() && !roles[Fold.Of(code)].Any(r => r.CanMeet(rule.Purpose));
                 if (stranger)
                     yield return new("family-mismatch", Severity.Warning, "rules/" + rule.Id,
-                        $"{called.Of(rule)}: the members of {fact.InWords()} {code} never reach {rule.Purpose.InWords}. End the rule, or ask for another group.", rule.Account);
+                        $"{called.Of(rule)}: the members of {fact.InWords()} {code} never reach {rule.Purpose.InWords}. End the rule, or ask for another " +
+                            "group.", rule.Account);
             }
     }
 
@@ -92,6 +95,7 @@ static class ReachFindings
     {
         var called = new Called(compiled.Book);
         return Redundancy.Of(compiled).Select(r => new Finding("rule-redundant", Severity.Info, "rules/" + r.Rule.Id,
-            $"{called.Of(r.Rule)}: the rule gives {r.Rule.Account}, as the rule for {called.Of(r.Lower.When)} below it does already. End it, unless it is there for a change to come.", r.Rule.Account));
+            $"{called.Of(r.Rule)}: the rule gives {r.Rule.Account}, as the rule for {called.Of(r.Lower.When)} below it does already. End it, unless it is " +
+                "there for a change to come.", r.Rule.Account));
     }
 }

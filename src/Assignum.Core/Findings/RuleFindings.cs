@@ -47,13 +47,15 @@ static class RuleFindings
             yield return finding;
         var purposes = candidates.Select(c => c.Purpose).ToHashSet();
         var keys = candidates.Select(c => c.Key).ToHashSet(StringComparer.Ordinal);
-        var same = RuleKey.NamedBy(book.Rules.Where(r => purposes.Contains(r.Purpose)), candidates.SelectMany(c => c.When)).Where(r => !replaced.Contains(r.Id) && keys.Contains(r.Key));
+        var same = RuleKey.NamedBy(book.Rules.Where(r => purposes.Contains(r.Purpose)), candidates.SelectMany(c => c.When)).Where(r => !replaced.Contains(r.Id)
+            && keys.Contains(r.Key));
         foreach (var (a, b) in Overlaps.Among(same.Concat(candidates), r => r.Key, r => r.From, r => r.To))
             yield return Overlap(known.Called, a, b);
     }
 
     static Finding Overlap(Called called, Rule a, Rule b) =>
-        Error("rule-overlap", b, $"{called.Of(b)}: two rules, with {a.Account} and with {b.Account}, hold on the same days. End one before the other begins, or remove it.");
+        Error("rule-overlap", b, $"{called.Of(b)}: two rules, with {a.Account} and with {b.Account}, hold on the same days. End one before the other begins, " +
+            "or remove it.");
 
     /// <summary>What a rulebook has, for many rules to be held against.</summary>
     sealed class Known
@@ -101,7 +103,8 @@ static class RuleFindings
                     $"{Called.Of(rule)}: account {account.Number} {account.Name} is a {account.Kind.Word()}. Choose a posting account{BelowIt(account)}."));
             if (!RungsOf(rule.Purpose).Contains(rule.Rung))
                 Found.Add(Error("rule-off-ladder", rule,
-                    $"{Called.Of(rule)}: the rule asks for {rule.Rung.InWords}, and the ladder of {rule.Purpose.InWords} has no such rung: {string.Join(" · ", book.LadderOf(rule.Purpose).Select(r => r.InWords))}. Add the rung, or change the rule."));
+                    $"{Called.Of(rule)}: the rule asks for {rule.Rung.InWords}, and the ladder of {rule.Purpose.InWords} has no such rung: " +
+                        $"{string.Join(" · ", book.LadderOf(rule.Purpose).Select(r => r.InWords))}. Add the rung, or change the rule."));
             foreach (var (fact, code) in rule.When)
             {
                 if (groups.TryGetValue(fact, out var group) && !group.Codes.Contains(Fold.Of(code)))
@@ -112,7 +115,8 @@ static class RuleFindings
             }
             if (rule.From > rule.To)
                 Found.Add(Error("rule-dates", rule,
-                    $"{Called.Of(rule)}: the rule ends on {Written.DayNow(rule.To.Value)}, before it begins on {Written.DayNow(rule.From.Value)}. Correct one of the dates."));
+                    $"{Called.Of(rule)}: the rule ends on {Written.DayNow(rule.To.Value)}, before it begins on {Written.DayNow(rule.From.Value)}. Correct " +
+                        "one of the dates."));
         }
     }
 
@@ -126,7 +130,8 @@ static class RuleFindings
             var account = compiled.Accounts.ById(compiled.RuleAccounts[i]);
             if (!account.Active || account.ValidFrom > (rule.From ?? DateOnly.MinValue) || account.ValidTo < (rule.To ?? DateOnly.MaxValue))
                 yield return Warn("rule-account-inactive", rule,
-                    $"{called.Of(rule)}: account {account.Number} {account.Name} does not take postings on all days of the rule. Choose another account, or end the rule in time.");
+                    $"{called.Of(rule)}: account {account.Number} {account.Name} does not take postings on all days of the rule. Choose another account, or " +
+                        "end the rule in time.");
             foreach (var fit in AccountFit.Of(rule.Purpose, account))
                 yield return Warn(fit.Check, rule, $"{called.Of(rule)}: account {account.Number} {account.Name} {fit.Why}. {fit.Fix}");
             if (KindMismatch(compiled, rule, account, groupKinds) is { } mismatch)
@@ -140,11 +145,15 @@ static class RuleFindings
         var kinds = KindsOf(compiled, rule, groupKinds);
         var costs = account.Class is AccountClass.Expense or AccountClass.CostOfSales or AccountClass.OtherExpense;
         if (rule.Purpose == Purpose.Inventory && costs && (kinds.Count == 0 || kinds.Contains(ItemKind.Stock)))
-            return $"stock would land on {account.Number} {account.Name}, of class {account.Class.InWords()}, and be missing from the balance sheet while it is on the shelf. Choose an asset account.";
-        if (rule.Purpose == Purpose.PurchaseExpense && costs && kinds.Count > 0 && kinds.All(k => k == ItemKind.Stock) && compiled.Book.Company.Options.PerpetualStock)
-            return $"bought stock would land on {account.Number} {account.Name}, of class {account.Class.InWords()}. Stock belongs on an asset account: make an inventory rule, or change the items' kind.";
+            return $"stock would land on {account.Number} {account.Name}, of class {account.Class.InWords()}, and be missing from the balance sheet while it " +
+                "is on the shelf. Choose an asset account.";
+        if (rule.Purpose == Purpose.PurchaseExpense && costs && kinds.Count > 0 && kinds.All(k => k == ItemKind.Stock)
+            && compiled.Book.Company.Options.PerpetualStock)
+            return $"bought stock would land on {account.Number} {account.Name}, of class {account.Class.InWords()}. Stock belongs on an asset account: make " +
+                "an inventory rule, or change the items' kind.";
         if (rule.Purpose == Purpose.PurchaseExpense && account.Class == AccountClass.Asset && kinds.Count > 0 && kinds.All(k => k != ItemKind.Stock))
-            return $"items that are not stock would land on {account.Number} {account.Name}, an asset, and overstate assets. Choose an expense account, or make the items stock.";
+            return $"items that are not stock would land on {account.Number} {account.Name}, an asset, and overstate assets. Choose an expense account, or " +
+                "make the items stock.";
         return null;
     }
 

@@ -26,20 +26,23 @@ public static class RulebookChecks
         if (!book.SharesAllButRules(sound))
             return Errors(book);
         var change = ListChange.Between(sound.Rules, book.Rules);
-        return change.Added.Count == 0 ? [] : ErrorsOf(sound, [.. change.Added.Select(at => book.Rules[at])], change.Gone.Select(was => sound.Rules[was].Id).ToHashSet());
+        return change.Added.Count == 0 ? []
+            : ErrorsOf(sound, [.. change.Added.Select(at => book.Rules[at])], change.Gone.Select(was => sound.Rules[was].Id).ToHashSet());
     }
 
     /// <summary>What bars one rule from a rulebook: the same checks, for the moment it is typed.</summary>
     /// <param name="book">The rulebook without it.</param>
     /// <param name="candidate">The rule.</param>
     /// <param name="replaced">Id of the rule it takes the place of, or null.</param>
-    public static IReadOnlyList<Finding> ErrorsOf(Rulebook book, Rule candidate, string? replaced = null) => ErrorsOf(book, [candidate], replaced is null ? System.Collections.Frozen.FrozenSet<string>.Empty : new HashSet<string> { replaced });
+    public static IReadOnlyList<Finding> ErrorsOf(Rulebook book, Rule candidate, string? replaced = null) =>
+        ErrorsOf(book, [candidate], replaced is null ? System.Collections.Frozen.FrozenSet<string>.Empty : new HashSet<string> { replaced });
 
     /// <summary>What bars many rules from a rulebook.</summary>
     /// <param name="book">The rulebook without them.</param>
     /// <param name="candidates">The rules.</param>
     /// <param name="replaced">Ids of rules they take the place of, or that end with them.</param>
-    public static IReadOnlyList<Finding> ErrorsOf(Rulebook book, IReadOnlyList<Rule> candidates, IReadOnlySet<string> replaced) => [.. RuleFindings.ErrorsOf(book, candidates, replaced)];
+    public static IReadOnlyList<Finding> ErrorsOf(Rulebook book, IReadOnlyList<Rule> candidates, IReadOnlySet<string> replaced) =>
+        [.. RuleFindings.ErrorsOf(book, candidates, replaced)];
 
     static IEnumerable<Finding> Advice(Rulebook book, DateOnly today)
     {

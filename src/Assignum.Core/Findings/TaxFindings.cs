@@ -25,12 +25,14 @@ static class TaxFindings
                 yield return missing;
             if (rule.From > rule.To)
                 yield return new("rule-dates", Severity.Error, where,
-                    $"{called.Of(rule)} ends on {Written.DayNow(rule.To.Value)}, before it begins on {Written.DayNow(rule.From.Value)}. Correct one of the dates.");
+                    $"{called.Of(rule)} ends on {Written.DayNow(rule.To.Value)}, before it begins on {Written.DayNow(rule.From.Value)}. Correct one of the " +
+                        "dates.");
         }
         var numbered = book.TaxRules.Select((rule, i) => (rule, i));
         foreach (var (a, b) in Overlaps.Among(numbered, r => RuleKey.TextOf("tax", r.rule.When()), r => r.rule.From, r => r.rule.To))
             yield return new("rule-overlap", Severity.Error, $"taxRules/{b.i}",
-                $"{called.Of(a.rule)} is there twice for the same days, with {a.rule.TaxCode} and with {b.rule.TaxCode}. End one before the other begins, or remove it.");
+                $"{called.Of(a.rule)} is there twice for the same days, with {a.rule.TaxCode} and with {b.rule.TaxCode}. End one before the other begins, or " +
+                    "remove it.");
     }
 
     internal static IEnumerable<Finding> Advice(CompiledRulebook compiled, DateOnly today) =>
@@ -69,11 +71,13 @@ static class TaxFindings
             }
         foreach (var (code, first, places) in met.Values)
             yield return new("tax-rate-missing", Severity.Warning, "taxCodes/" + code.Code,
-                $"Tax code {code.Code} {code.Name} has no rate on {Written.DayNow(today)}, and is what holds where {first}{(places > 1 ? $" and in {places - 1} more places" : "")}: such lines would be held. Give it a rate for today.");
+                $"Tax code {code.Code} {code.Name} has no rate on {Written.DayNow(today)}, and is what holds where " +
+                    $"{first}{(places > 1 ? $" and in {places - 1} more places" : "")}: such lines would be held. Give it a rate for today.");
     }
 
     static bool Answers(TaxRule rule, string party, string item) =>
-        rule.TaxArea is null && (rule.PartyTaxGroup is null || Fold.Same(rule.PartyTaxGroup, party)) && (rule.ItemTaxGroup is null || Fold.Same(rule.ItemTaxGroup, item));
+        rule.TaxArea is null && (rule.PartyTaxGroup is null || Fold.Same(rule.PartyTaxGroup, party))
+            && (rule.ItemTaxGroup is null || Fold.Same(rule.ItemTaxGroup, item));
 
     static IEnumerable<Finding> CodesWithoutAccount(CompiledRulebook compiled)
     {
@@ -82,7 +86,8 @@ static class TaxFindings
                 foreach (var purpose in PurposesOf(code))
                     if (!HasRule(compiled, purpose, code, component))
                         yield return new("tax-code-without-account", Severity.Warning, "taxCodes/" + code.Code,
-                            $"Tax code {code.Label(component)} has no account for {purpose.InWords}, so its tax would be held. Add a rule for {purpose.InWords}.");
+                            $"Tax code {code.Label(component)} has no account for {purpose.InWords}, so its tax would be held. Add a rule for " +
+                                $"{purpose.InWords}.");
     }
 
     static Purpose[] PurposesOf(TaxCode code) => code.Direction switch
@@ -106,13 +111,18 @@ static class TaxFindings
                 continue;
             // What is said of an account goes before what its class suggests.
             var sells = account.TaxRelevance is { } said ? said == TaxRelevance.Sales : account.Class is AccountClass.Income or AccountClass.OtherIncome;
-            var buys = account.TaxRelevance is { } told ? told is TaxRelevance.Purchases or TaxRelevance.CapitalPurchases : account.Class is AccountClass.Expense or AccountClass.CostOfSales or AccountClass.OtherExpense;
+            var buys = account.TaxRelevance is { } told ? told is TaxRelevance.Purchases or TaxRelevance.CapitalPurchases
+                : account.Class is AccountClass.Expense or AccountClass.CostOfSales or AccountClass.OtherExpense;
             if ((sells && code.Direction == TaxDirection.Purchases) || (buys && code.Direction == TaxDirection.Sales))
                 yield return new("tax-direction", Severity.Warning, "accounts/" + account.Number,
-                    $"Account {account.Number} {account.Name} of class {account.Class.InWords()} has tax code {code.Code}, which is for {Words<TaxDirection>.Of(code.Direction)} only. Choose another tax code.", account.Number);
-            var answers = book.TaxRules.Where(rule => account.ItemTaxGroup is not null && rule.PartyTaxGroup is null && rule.TaxArea is null && Fold.Same(rule.ItemTaxGroup, account.ItemTaxGroup));
+                    $"Account {account.Number} {account.Name} of class {account.Class.InWords()} has tax code {code.Code}, which is for " +
+                        $"{Words<TaxDirection>.Of(code.Direction)} only. Choose another tax code.", account.Number);
+            var answers = book.TaxRules.Where(rule => account.ItemTaxGroup is not null && rule.PartyTaxGroup is null && rule.TaxArea is null
+                && Fold.Same(rule.ItemTaxGroup, account.ItemTaxGroup));
             foreach (var rule in answers.Where(rule => !Fold.Same(rule.TaxCode, code.Code)))
-                yield return new("account-tax-contradiction", Severity.Warning, "accounts/" + account.Number, $"Account {account.Number} {account.Name} has tax code {code.Code}, and the tax rule of its item tax group {account.ItemTaxGroup} gives {rule.TaxCode}. Make them the same, or take one away.", account.Number);
+                yield return new("account-tax-contradiction", Severity.Warning, "accounts/" + account.Number,
+                    $"Account {account.Number} {account.Name} has tax code {code.Code}, and the tax rule of its item tax group {account.ItemTaxGroup} gives " +
+                        $"{rule.TaxCode}. Make them the same, or take one away.", account.Number);
         }
     }
 }

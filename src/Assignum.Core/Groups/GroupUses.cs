@@ -41,7 +41,8 @@ public static class GroupFamilies
 /// <param name="TaxRules">How many tax rules ask for it.</param>
 /// <param name="Groups">Posting groups whose members have it as their tax group, by code.</param>
 /// <param name="Accounts">Accounts that have it as their item tax group, by number.</param>
-public sealed record GroupUses(IReadOnlyList<string> Members, IReadOnlyList<Rule> Rules, int TaxRules, IReadOnlyList<string> Groups, IReadOnlyList<string> Accounts)
+public sealed record GroupUses(IReadOnlyList<string> Members, IReadOnlyList<Rule> Rules, int TaxRules, IReadOnlyList<string> Groups,
+    IReadOnlyList<string> Accounts)
 {
     /// <summary>Finds the uses of a group.</summary>
     public static GroupUses Of(Rulebook book, string family, string code)
@@ -58,8 +59,10 @@ public sealed record GroupUses(IReadOnlyList<string> Members, IReadOnlyList<Rule
             _ => [],
         };
         var groups = family switch { "party-tax" => book.PartyGroups, "item-tax" => book.ItemGroups, _ => [] };
-        return new([.. members], [.. book.Rules.Where(r => r.When.Any(w => w.Fact == fact && Is(w.Code)))], book.TaxRules.Count(r => r.When().Any(w => w.Fact == fact && Is(w.Code))),
-            [.. groups.Where(g => Is(g.TaxGroup)).Select(g => g.Code)], [.. family == "item-tax" ? book.Accounts.Where(a => Is(a.ItemTaxGroup)).Select(a => a.Number) : []]);
+        return new([.. members], [.. book.Rules.Where(r => r.When.Any(w => w.Fact == fact && Is(w.Code)))],
+            book.TaxRules.Count(r => r.When().Any(w => w.Fact == fact && Is(w.Code))),
+            [.. groups.Where(g => Is(g.TaxGroup)).Select(g => g.Code)],
+                [.. family == "item-tax" ? book.Accounts.Where(a => Is(a.ItemTaxGroup)).Select(a => a.Number) : []]);
     }
 
     /// <summary>Whether anything uses it.</summary>
@@ -68,7 +71,8 @@ public sealed record GroupUses(IReadOnlyList<string> Members, IReadOnlyList<Rule
     /// <summary>"12 members, first C-10; rules r3 and r7; …".</summary>
     public string InWords => string.Join("; ", new[]
     {
-        Some(Members, "member"), Some([.. Rules.Select(r => $"{r.Id} for {r.Purpose}")], "rule"), TaxRules == 0 ? "" : TaxRules == 1 ? "a tax rule" : $"{TaxRules} tax rules", Some(Groups, "posting group"), Some(Accounts, "account"),
+        Some(Members, "member"), Some([.. Rules.Select(r => $"{r.Id} for {r.Purpose}")], "rule"), TaxRules == 0 ? "" : TaxRules == 1 ? "a tax rule"
+            : $"{TaxRules} tax rules", Some(Groups, "posting group"), Some(Accounts, "account"),
     }.Where(w => w.Length > 0));
 
     static string Some(IReadOnlyList<string> codes, string one) =>

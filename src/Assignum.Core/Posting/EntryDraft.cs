@@ -40,7 +40,8 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
         balance += amount;
         rows.Add(new EntryRow
         {
-            Account = account, Amount = amount, Currency = currency, DocumentAmount = documentAmount, Purpose = null, By = AnsweredBy.Given, Context = context, Dimensions = dimensions,
+            Account = account, Amount = amount, Currency = currency, DocumentAmount = documentAmount, Purpose = null, By = AnsweredBy.Given, Context = context,
+                Dimensions = dimensions,
         });
     }
 
@@ -53,7 +54,8 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
         var most = Rounding.Most(converted, posting.CompanyMinorUnits);
         if (!lacksAmounts && Math.Abs(balance) > most)
             reasons.Add(new HeldReason(HeldCause.Unbalanced,
-                FormattableString.Invariant($"The rows of {posting.Happened.TypeName} {posting.Happened.Id} leave {balance} {posting.CompanyCurrency}, and rounding explains at most {most}. This is a fault of ours; nothing was posted. Report it with this event.")));
+                FormattableString.Invariant($"The rows of {posting.Happened.TypeName} {posting.Happened.Id} leave {balance} {posting.CompanyCurrency}, ") +
+                    FormattableString.Invariant($"and rounding explains at most {most}. This is a fault of ours; nothing was posted. Report it with this event.")));
         else
             PostCompany(Purpose.Rounding, posting.Row, -balance);
     }
@@ -75,7 +77,8 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
         {
             lacksAmounts = true;
             reasons.Add(HeldReason.Invalid(context.Line is { } line ? $"lines[{line}]" : "lines",
-                $"{(context.Line is { } at ? new Place("lines", at).InWords + ": an" : "An")} amount of {purpose.InWords} comes to {amount} {currency}. Amounts stay below {Money.Limit:N0}; correct quantity, price or rate."));
+                $"{(context.Line is { } at ? new Place("lines", at).InWords + ": an" : "An")} amount of {purpose.InWords} comes to {amount} {currency}. " +
+                    $"Amounts stay below {Money.Limit:N0}; correct quantity, price or rate."));
             return;
         }
         balance += company;
@@ -106,7 +109,8 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
 
         var asked = book.AskedFor(purpose, context.Facts);
         reasons.Add(new HeldReason(HeldCause.NoRule,
-            $"{purpose.Title} has no account {InWords(asked)} on {Written.DayNow(posting.Happened.Date)}. Add a rule for {purpose.InWords}, or a company default.")
+            $"{purpose.Title} has no account {InWords(asked)} on {Written.DayNow(posting.Happened.Date)}. Add a rule for {purpose.InWords}, or a company " +
+                "default.")
         {
             Purpose = purpose, Facts = asked,
         });
@@ -120,8 +124,10 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
         if ((onList || byLadder) && chosen.Control == purpose.Control)
             return new(chosen, AnsweredBy.Control, null, null);
         reasons.Add(new HeldReason(HeldCause.ControlNotPermitted, onList || byLadder
-            ? $"Account {chosen.Number} {chosen.Name} is not a control account of {purpose.Control!.Value.InWords()}. Choose another control account for the document, or correct the account."
-            : $"Account {chosen.Number} {chosen.Name} is not a control account that {posting.Party?.Code} {posting.Party?.Name} may choose. Choose another for the document, or add it to the party.")
+            ? $"Account {chosen.Number} {chosen.Name} is not a control account of {purpose.Control!.Value.InWords()}. Choose another control account for the " +
+                "document, or correct the account."
+            : $"Account {chosen.Number} {chosen.Name} is not a control account that {posting.Party?.Code} {posting.Party?.Name} may choose. Choose another " +
+                "for the document, or add it to the party.")
         {
             Purpose = purpose, Account = chosen.Number,
         });
@@ -134,13 +140,16 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
         var account = found.Account;
         if (WhyNotPostable(found) is { } why)
             Refuse(HeldCause.AccountNotPostable,
-                $"Account {account.Number} {account.Name} {why}, and {Chooser(found)} sends {purpose.InWords} there. Choose a posting account that is active and valid on {Written.DayNow(posting.Happened.Date)}.");
+                $"Account {account.Number} {account.Name} {why}, and {Chooser(found)} sends {purpose.InWords} there. Choose a posting account that is active " +
+                    $"and valid on {Written.DayNow(posting.Happened.Date)}.");
         else if (ofDocument && !account.TakesCurrency(posting.Currency))
             Refuse(HeldCause.AccountNotPostable,
-                $"Account {account.Number} {account.Name} takes {string.Join(" and ", account.Currencies)} only, and {Chooser(found)} sends {purpose.InWords} in {posting.Currency} there. Choose another account, or add {posting.Currency} to its currencies.");
+                $"Account {account.Number} {account.Name} takes {string.Join(" and ", account.Currencies)} only, and {Chooser(found)} sends " +
+                    $"{purpose.InWords} in {posting.Currency} there. Choose another account, or add {posting.Currency} to its currencies.");
         else if (purpose.TakesAlternates && context.Party is { } party && !account.TakesRole(party.Role))
             Refuse(HeldCause.AccountNotPostable,
-                $"Account {account.Number} {account.Name} takes {account.PartyRole!.Value.Word()}s only, and party {party.Code} is a {party.Role.Word()}; {Chooser(found)} sends {purpose.InWords} there. Choose another account, or change the roles it takes.");
+                $"Account {account.Number} {account.Name} takes {account.PartyRole!.Value.Word()}s only, and party {party.Code} is a {party.Role.Word()}; " +
+                    $"{Chooser(found)} sends {purpose.InWords} there. Choose another account, or change the roles it takes.");
         else if (found.By == AnsweredBy.Line && account.Control is { } control && control != purpose.Control)
             CheckByHand(purpose, account, control);
         if (account.Dimensions.Count > 0)
@@ -156,10 +165,12 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
             {
                 if (need == DimensionNeed.Required && !context.OwnDimensions.Has(name) && !context.DocumentDimensions.Has(name) && !account.HasDefault(name))
                     Refuse(HeldCause.DimensionMissing,
-                        $"Account {account.Number} {account.Name} requires dimension {name}, and none is given for {purpose.InWords}. Give it one, or make it optional on the account.");
+                        $"Account {account.Number} {account.Name} requires dimension {name}, and none is given for {purpose.InWords}. Give it one, or make " +
+                            "it optional on the account.");
                 else if (need == DimensionNeed.Barred && context.OwnDimensions.Has(name))
                     Refuse(HeldCause.DimensionBarred,
-                        $"Account {account.Number} {account.Name} bars dimension {name}, and the line gives it for {purpose.InWords}. Take it off the line, or make it optional on the account.");
+                        $"Account {account.Number} {account.Name} bars dimension {name}, and the line gives it for {purpose.InWords}. Take it off the line, " +
+                            "or make it optional on the account.");
             }
         }
     }
@@ -174,7 +185,8 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
     {
         var said = $"Account {account.Number} {account.Name} is a control account of {control.InWords()}, and the line names it for {purpose.InWords}.";
         if (account.Manual == ManualPolicy.Block)
-            reasons.Add(new HeldReason(HeldCause.ManualBlocked, said + " Entries by hand are blocked there: name another account.") { Purpose = purpose, Account = account.Number });
+            reasons.Add(new HeldReason(HeldCause.ManualBlocked, said + " Entries by hand are blocked there: name another account.") { Purpose = purpose,
+                Account = account.Number });
         else if (account.Manual == ManualPolicy.Warn)
             warnings.Add(new Warning(purpose, account.Number, said + " Ledger and subledger will differ."));
     }

@@ -25,9 +25,12 @@ public static class EventFields
     public static IReadOnlyList<EventField> Header { get; } =
     [
         new("id", FieldKind.Code) { Required = true }, new("type", FieldKind.Word) { Required = true }, new("date", FieldKind.Date) { Required = true },
-        new("documentDate", FieldKind.Date), new("taxDate", FieldKind.Date), new("dueDate", FieldKind.Date), new("number", FieldKind.Text), new("revision", FieldKind.Whole),
-        new("withdrawn", FieldKind.Flag), new("refersTo", FieldKind.Code), new("party", FieldKind.Code), new("currency", FieldKind.Code), new("rate", FieldKind.Amount),
-        new("location", FieldKind.Code), new("project", FieldKind.Code), new("task", FieldKind.Code), new("taxArea", FieldKind.Code), new("connection", FieldKind.Code),
+        new("documentDate", FieldKind.Date), new("taxDate", FieldKind.Date), new("dueDate", FieldKind.Date), new("number", FieldKind.Text),
+            new("revision", FieldKind.Whole),
+        new("withdrawn", FieldKind.Flag), new("refersTo", FieldKind.Code), new("party", FieldKind.Code), new("currency", FieldKind.Code),
+            new("rate", FieldKind.Amount),
+        new("location", FieldKind.Code), new("project", FieldKind.Code), new("task", FieldKind.Code), new("taxArea", FieldKind.Code),
+            new("connection", FieldKind.Code),
         new("method", FieldKind.Code), new("text", FieldKind.Text), new("control", FieldKind.Code), new("dimensions", FieldKind.Dimensions),
     ];
 
@@ -46,16 +49,19 @@ public static class EventFields
     static EventField Tenders(bool required) => new("tenders", FieldKind.List)
     {
         Required = required,
-        Inner = [new("moneyAccount", FieldKind.Code), new("method", FieldKind.Code), new("giftCard", FieldKind.Flag), new("amount", FieldKind.Amount) { Required = true }],
+        Inner = [new("moneyAccount", FieldKind.Code), new("method", FieldKind.Code), new("giftCard", FieldKind.Flag),
+            new("amount", FieldKind.Amount) { Required = true }],
     };
 
     static IReadOnlyList<EventField> LineOf(DocumentTraits traits) =>
     [
-        new("item", FieldKind.Code), new("account", FieldKind.Code), new("itemGroup", FieldKind.Code), new("itemKind", FieldKind.Word) { Words = Words<ItemKind>.All },
+        new("item", FieldKind.Code), new("account", FieldKind.Code), new("itemGroup", FieldKind.Code),
+            new("itemKind", FieldKind.Word) { Words = Words<ItemKind>.All },
         new("quantity", FieldKind.Amount), new("price", FieldKind.Amount), new("discountPercent", FieldKind.Amount), new("discountAmount", FieldKind.Amount),
         new("taxCode", FieldKind.Code), new("unitCost", FieldKind.Amount), new("standsOn", FieldKind.Code), new(traits.StockWord, FieldKind.Flag),
         .. traits.TakesReceipt ? [new("receivedCost", FieldKind.Amount), new("receivedAmount", FieldKind.Amount)] : Array.Empty<EventField>(),
-        new("location", FieldKind.Code), new("project", FieldKind.Code), new("task", FieldKind.Code), new("taxArea", FieldKind.Code), new("text", FieldKind.Text),
+        new("location", FieldKind.Code), new("project", FieldKind.Code), new("task", FieldKind.Code), new("taxArea", FieldKind.Code),
+            new("text", FieldKind.Text),
         new("refersToLine", FieldKind.Whole), new("dimensions", FieldKind.Dimensions),
     ];
 }

@@ -27,7 +27,8 @@ public static class Landing
         }
         catch (OverflowException)
         {
-            return new Held([HeldReason.Invalid("lines", $"An amount comes to more than can be computed with. Amounts stay below {Money.Limit:N0}; correct quantities, prices or rate.")]);
+            return new Held([HeldReason.Invalid("lines",
+                $"An amount comes to more than can be computed with. Amounts stay below {Money.Limit:N0}; correct quantities, prices or rate.")]);
         }
     }
 }

@@ -16,7 +16,8 @@ static class Matching
         return null;
     }
 
-    /// <summary>Location, project and task. A line's project drops the document's task; a line's task belongs to the line's project, else to the document's.</summary>
+    /// <summary>Location, project and task. A line's project drops the document's task; a line's task belongs to the line's project, else to the
+    /// document's.</summary>
     internal static void Place(CompiledRulebook book, Facts facts, string? location, string? project, string? task, Place? place, List<HeldReason> unknown)
     {
         if (Code(book.Locations, location, place, "location", "location", unknown) is not null)

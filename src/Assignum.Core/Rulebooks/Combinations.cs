@@ -18,9 +18,11 @@ readonly record struct Alike(int Member, int Group, long Count, bool Alone);
 /// <param name="Then">What would answer by the other rulebook, where two are held against each other.</param>
 readonly record struct Combined(Alike? Item, Alike? Party, Alike? Location, long Count, Answer Answer, Answer Then);
 
-/// <summary>The combinations of items, parties and locations that can meet a purpose, gathered by what its rules can tell apart, so that a million members cost no more than their groups and exceptions.</summary>
+/// <summary>The combinations of items, parties and locations that can meet a purpose, gathered by what its rules can tell apart, so that a million members
+/// cost no more than their groups and exceptions.</summary>
 /// <remarks>
-/// Rules that ask for one member put it into a class with those that have the same rules. Rules that ask for an item together with a party or a location would make a class of each,
+/// Rules that ask for one member put it into a class with those that have the same rules. Rules that ask for an item together with a party or a location would
+/// make a class of each,
 /// so they are left out first, and the combinations they name are counted anew after.
 /// </remarks>
 sealed class Combinations
@@ -59,7 +61,8 @@ sealed class Combinations
 
     IEnumerable<(int Member, int Group, int Kind)> ItemsThatMeet()
     {
-        var (byGroup, byKind, meets) = (asked.Contains(Fact.ItemGroup), asked.Contains(Fact.ItemKind), Array.ConvertAll(Enum.GetValues<ItemKind>(), kind => kind.CanMeet(purpose)));
+        var (byGroup, byKind, meets) = (asked.Contains(Fact.ItemGroup), asked.Contains(Fact.ItemKind),
+            Array.ConvertAll(Enum.GetValues<ItemKind>(), kind => kind.CanMeet(purpose)));
         for (var id = 1; id <= book.Items.Count; id++)
             if ((int)book.Items.ById(id).Kind is var kind && meets[kind])
                 yield return (id, byGroup ? book.ItemGroupOf(id) : 0, byKind ? kind + 1 : 0);
@@ -96,7 +99,8 @@ sealed class Combinations
                 foreach (var location in Each(Locations))
                 {
                     Lay(facts, item, party, location);
-                    yield return new(item, party, location, Times(item, party, location), book.ResolveWithout(chain, facts, date), then?.ResolveWithout(thenChain, facts, date) ?? Answer.None);
+                    yield return new(item, party, location, Times(item, party, location), book.ResolveWithout(chain, facts, date),
+                        then?.ResolveWithout(thenChain, facts, date) ?? Answer.None);
                 }
         foreach (var again in CountedAnew(facts))
             yield return again;
@@ -109,7 +113,8 @@ sealed class Combinations
             if (!book.Items.ById(itemId).Kind.CanMeet(purpose))
                 continue;
             var item = new Alike(itemId, book.ItemGroupOf(itemId), 1, true);
-            var ownParties = with.Parties.Where(p => book.Parties.ById(p).Role.CanMeet(purpose)).Select(p => new Alike(p, book.PartyGroupOf(p), 1, true)).ToList();
+            var ownParties = with.Parties.Where(p => book.Parties.ById(p).Role.CanMeet(purpose)).Select(p =>
+                new Alike(p, book.PartyGroupOf(p), 1, true)).ToList();
             var ownLocations = with.Locations.Select(l => new Alike(l, 0, 1, true)).ToList();
             // A party named with the item meets every location; every other party only the locations named with it.
             foreach (var party in ownParties)
@@ -130,7 +135,8 @@ sealed class Combinations
         if (count == 0)
             yield break;
         // What is taken back was counted with the classes.
-        yield return new(ClassOf(Items, items, item), ClassOf(Parties, parties, party), ClassOf(Locations, locations, location), -count, book.ResolveWithout(chain, facts, date), then?.ResolveWithout(thenChain, facts, date) ?? Answer.None);
+        yield return new(ClassOf(Items, items, item), ClassOf(Parties, parties, party), ClassOf(Locations, locations, location), -count,
+            book.ResolveWithout(chain, facts, date), then?.ResolveWithout(thenChain, facts, date) ?? Answer.None);
         yield return new(item, party, location, count, book.Resolve(purpose, facts, date), then?.Resolve(purpose, facts, date) ?? Answer.None);
     }
 
@@ -204,7 +210,8 @@ sealed class Combinations
     // What can be told of a rule of one member: two members with the same marks are alike.
     readonly record struct Mark(int Link, int Rung, int Outcome, string Others);
 
-    static bool CanBePresent(Fact fact) => fact is Fact.Item or Fact.ItemGroup or Fact.ItemKind or Fact.Party or Fact.PartyGroup or Fact.Location or Fact.Currency;
+    static bool CanBePresent(Fact fact) =>
+        fact is Fact.Item or Fact.ItemGroup or Fact.ItemKind or Fact.Party or Fact.PartyGroup or Fact.Location or Fact.Currency;
 
     static IEnumerable<Alike?> Each(IReadOnlyList<Alike>? classes) => classes is null ? [null] : classes.Select(c => (Alike?)c);
 

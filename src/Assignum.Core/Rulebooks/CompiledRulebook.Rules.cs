@@ -6,39 +6,27 @@ namespace Assignum.Core.Rulebooks;
 /// <content>Rules into tables: all of them, or those that changed.</content>
 public sealed partial class CompiledRulebook
 {
-    // Fewer rules are quicker done than shared out.
-    const int WorthSharing = 20_000;
-
     ImmutableArray<int> AccountsOfRules(Rulebook book)
     {
         var accounts = new int[book.Rules.Count];
-        InParts(accounts.Length, i => accounts[i] = Accounts.IdOf(book.Rules[i].Account));
+        for (var i = 0; i < accounts.Length; i++)
+            accounts[i] = Accounts.IdOf(book.Rules[i].Account);
         return ImmutableCollectionsMarshal.AsImmutableArray(accounts);
     }
 
     CompiledLadder[] CompileLadders(Rulebook book)
     {
         ImmutableArray<Rung>[] rungs = [.. Purpose.All.Select(book.LadderOf)];
-        var ready = new CompiledLadder.RuleValues?[book.Rules.Count];
-        InParts(ready.Length, i => ready[i] = ValuesOf(book.Rules[i].When, rungs[book.Rules[i].Purpose.Index], i, book.Rules[i].From, book.Rules[i].To));
         var values = new List<CompiledLadder.RuleValues>?[Purpose.All.Count];
-        for (var i = 0; i < ready.Length; i++)
-            if (ready[i] is { } one)
-                (values[book.Rules[i].Purpose.Index] ??= []).Add(one);
+        for (var i = 0; i < book.Rules.Count; i++)
+            if (book.Rules[i] is var rule && ValuesOf(rule.When, rungs[rule.Purpose.Index], i, rule.From, rule.To) is { } ready)
+                (values[rule.Purpose.Index] ??= []).Add(ready);
         return [.. Purpose.All.Select(p => CompiledLadder.Of(rungs[p.Index], values[p.Index] ?? [], SizeOf))];
     }
 
-    static void InParts(int count, Action<int> act)
-    {
-        if (count < WorthSharing)
-            for (var i = 0; i < count; i++)
-                act(i);
-        else
-            Parallel.For(0, count, act);
-    }
-
     bool NamesOpenCodes(CompiledRulebook known, ListChange change) =>
-        change.Gone.Select(was => known.Book.Rules[was]).Concat(change.Added.Select(now => Book.Rules[now])).Any(rule => rule.When.Any(w => w.Fact.List() is null));
+        change.Gone.Select(was => known.Book.Rules[was]).Concat(change.Added.Select(now => Book.Rules[now])).Any(rule =>
+            rule.When.Any(w => w.Fact.List() is null));
 
     ImmutableArray<int> AccountsOver(CompiledRulebook known, ListChange change)
     {
@@ -54,7 +42,8 @@ public sealed partial class CompiledRulebook
     // A rung on which nothing changed keeps its table; its rules may stand at other places now.
     CompiledLadder[] LaddersOver(CompiledRulebook known, ListChange change)
     {
-        var changed = change.Gone.Select(was => known.Book.Rules[was]).Concat(change.Added.Select(now => Book.Rules[now])).Select(r => (r.Purpose, r.Rung)).ToHashSet();
+        var changed = change.Gone.Select(was => known.Book.Rules[was]).Concat(change.Added.Select(now => Book.Rules[now])).Select(r =>
+            (r.Purpose, r.Rung)).ToHashSet();
         var values = new Dictionary<(Purpose, Rung), List<CompiledLadder.RuleValues>>();
         foreach (var rung in changed)
             values[rung] = [];

@@ -47,7 +47,8 @@ public sealed partial class CompiledRulebook
         ItemTaxGroups = known?.ItemTaxGroups ?? new(book.ItemTaxGroups, g => g.Code, g => g.Name);
         Locations = known?.Locations ?? new(book.Locations, l => l.Code, l => l.Name);
         Projects = known?.Projects ?? new(book.Projects, p => p.Code, p => p.Name);
-        Tasks = known?.Tasks ?? new(book.Projects.SelectMany(p => p.Tasks.Select(t => (p, t))), pair => pair.Project.Code + "/" + pair.Task.Code, pair => pair.Task.Name);
+        Tasks = known?.Tasks ?? new(book.Projects.SelectMany(p => p.Tasks.Select(t => (p, t))), pair => pair.Project.Code + "/" + pair.Task.Code, pair =>
+            pair.Task.Name);
         ItemKinds = known?.ItemKinds ?? new(Words<ItemKind>.All, k => k);
         TaxCodes = known?.TaxCodes ?? new(book.TaxCodes, t => t.Code, t => t.Name);
         var change = known is null ? null : ListChange.Between(known.Book.Rules, book.Rules);
@@ -72,13 +73,15 @@ public sealed partial class CompiledRulebook
         taxLadder = CompiledLadder.Of(TaxLadder, TaxRuleValues(book.TaxRules), SizeOf);
     }
 
-    /// <summary>Compiles a rulebook that differs from a compiled one in few rules: what is the same is taken over, and the cost is that of the rungs that changed.</summary>
+    /// <summary>Compiles a rulebook that differs from a compiled one in few rules: what is the same is taken over, and the cost is that of the rungs that
+    /// changed.</summary>
     /// <param name="book">The rulebook, without errors.</param>
     /// <param name="known">A compiled rulebook.</param>
     public static CompiledRulebook Near(Rulebook book, CompiledRulebook known) => new(book, book.SharesAllButRules(known.Book) ? known : null);
 
     TaxAnswer AnswerOf(TaxRule rule) =>
-        new(TaxCodes.TryFind(rule.TaxCode, out var code) ? code : null, rule.When() is { Count: > 0 } when ? string.Join(" × ", when.Select(w => w.Code)) : "default");
+        new(TaxCodes.TryFind(rule.TaxCode, out var code) ? code : null, rule.When() is { Count: > 0 } when ? string.Join(" × ", when.Select(w => w.Code))
+            : "default");
 
     /// <summary>The rulebook as written down.</summary>
     public Rulebook Book { get; }

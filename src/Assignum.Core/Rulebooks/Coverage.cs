@@ -10,7 +10,8 @@ public sealed record RungShare(Purpose Purpose, Rung Rung, long Combinations);
 
 /// <summary>How the combinations that can occur for a purpose are answered.</summary>
 /// <param name="Purpose">The purpose.</param>
-/// <param name="Combinations">Items, parties and locations whose facts its ladder and its stand-ins' ask for, "no location" counting as one more location.</param>
+/// <param name="Combinations">Items, parties and locations whose facts its ladder and its stand-ins' ask for, "no location" counting as one more
+/// location.</param>
 /// <param name="ByRung">What each rung answers, in the order they are tried; rungs that answer nothing are left out.</param>
 /// <param name="Suspense">How many of the answers are suspense accounts.</param>
 /// <param name="None">How many reach nothing, or an account that can't be posted to.</param>
@@ -49,7 +50,8 @@ public sealed record Coverage(Purpose Purpose, long Combinations, IReadOnlyList<
         }
         var order = purpose.Chain().Select((p, i) => (p, i)).ToDictionary(x => x.p, x => x.i);
         return new Coverage(purpose, space.Count,
-            [.. byRung.Where(r => r.Value.Count != 0).OrderBy(r => order[r.Value.Share.Purpose]).ThenBy(r => r.Key.Rung).Select(r => r.Value.Share with { Combinations = r.Value.Count })], suspense, none);
+            [.. byRung.Where(r => r.Value.Count != 0).OrderBy(r => order[r.Value.Share.Purpose]).ThenBy(r => r.Key.Rung).Select(r =>
+                r.Value.Share with { Combinations = r.Value.Count })], suspense, none);
     }
 
     internal enum Outcome { NotPostable, Account, Suspense }

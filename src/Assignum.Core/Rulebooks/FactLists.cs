@@ -51,7 +51,8 @@ public static class FactLists
         new(Fact.Task, b => b.Projects.SelectMany(p => p.Tasks.Select(t => new Listed(p.Code + "/" + t.Code, t.Name))), b => b.Tasks)
             { Kept = "task", InFile = "projects", GoesByName = false, Owner = code => code.Split('/')[0] },
         new(Fact.AssetGroup, b => Groups(b.AssetGroups), b => b.AssetGroups) { Kept = "group:asset", InFile = "assetGroups" },
-        new(Fact.TaxCode, b => b.TaxCodes.Select(t => new Listed(t.Code, t.Name)), b => b.TaxCodes) { Kept = "tax-code", InFile = "taxCodes", GoesByName = false },
+        new(Fact.TaxCode, b => b.TaxCodes.Select(t => new Listed(t.Code, t.Name)), b => b.TaxCodes) { Kept = "tax-code", InFile = "taxCodes",
+            GoesByName = false },
         new(Fact.PartyTaxGroup, b => Groups(b.PartyTaxGroups), b => b.PartyTaxGroups) { Kept = "group:party-tax", InFile = "partyTaxGroups" },
         new(Fact.ItemTaxGroup, b => Groups(b.ItemTaxGroups), b => b.ItemTaxGroups) { Kept = "group:item-tax", InFile = "itemTaxGroups" },
     ];

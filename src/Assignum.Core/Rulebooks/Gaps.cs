@@ -12,7 +12,8 @@ public enum GapKind { Nothing, NotPostable, Suspense, Default }
 public sealed record Gap(GapKind Kind, IReadOnlyList<FactValue> Where, IReadOnlyList<Fact> Lacking, long Combinations, Rung Mend)
 {
     /// <summary>"SEEDS × TRADE", "no item group", or "everything".</summary>
-    public string InWords => Where.Count + Lacking.Count == 0 ? "everything" : string.Join(" × ", [.. Where.Select(w => w.Code), .. Lacking.Select(l => "no " + l.InWords())]);
+    public string InWords => Where.Count + Lacking.Count == 0 ? "everything"
+        : string.Join(" × ", [.. Where.Select(w => w.Code), .. Lacking.Select(l => "no " + l.InWords())]);
 }
 
 /// <summary>Facts that events have come with.</summary>
@@ -56,7 +57,8 @@ public static class Gaps
             .Select(g => Made(book, purpose, kind, g.Key, g.Count)).OrderByDescending(g => g.Combinations))];
     }
 
-    /// <summary>Gaps that no list of members shows, because they hang on what only events bring: connection, method, money account, project. By kind, the most often seen first.</summary>
+    /// <summary>Gaps that no list of members shows, because they hang on what only events bring: connection, method, money account, project. By kind, the most
+    /// often seen first.</summary>
     /// <param name="book">The rulebook.</param>
     /// <param name="purpose">The purpose.</param>
     /// <param name="seen">What events have come with.</param>
@@ -64,27 +66,32 @@ public static class Gaps
     public static IReadOnlyList<Gap> OfSeen(CompiledRulebook book, Purpose purpose, IEnumerable<Seen> seen, DateOnly date)
     {
         var asked = purpose.Chain().SelectMany(p => book.Book.LadderOf(p)).SelectMany(r => r.Facts).ToHashSet();
-        bool OfEvents(FactValue value) => value.Fact is not (Fact.Item or Fact.ItemGroup or Fact.ItemKind or Fact.Party or Fact.PartyGroup or Fact.Location) && (value.Fact != Fact.Currency || !Fold.Same(value.Code, book.Book.Company.Currency));
+        bool OfEvents(FactValue value) => value.Fact is not (Fact.Item or Fact.ItemGroup or Fact.ItemKind or Fact.Party or Fact.PartyGroup or Fact.Location)
+            && (value.Fact != Fact.Currency || !Fold.Same(value.Code, book.Book.Company.Currency));
         var gaps = new Dictionary<(GapKind, string), (List<FactValue> Where, long Times)>();
         foreach (var (facts, times) in seen)
         {
-            var where = facts.Where(f => asked.Contains(f.Fact) && f.Fact is not (Fact.Item or Fact.Party or Fact.ItemKind) && (f.Fact != Fact.Currency || OfEvents(f))).ToList();
+            var where = facts.Where(f => asked.Contains(f.Fact) && f.Fact is not (Fact.Item or Fact.Party or Fact.ItemKind)
+                && (f.Fact != Fact.Currency || OfEvents(f))).ToList();
             var kind = KindOf(book, book.Resolve(purpose, book.FactsOf(facts), date), date);
             if (kind == Covered || !where.Exists(OfEvents))
                 continue;
             var key = (kind, RuleKey.TextOf("", where));
             gaps[key] = (where, gaps.GetValueOrDefault(key).Times + times);
         }
-        return [.. gaps.OrderBy(g => g.Key.Item1).ThenByDescending(g => g.Value.Times).Select(g => new Gap(g.Key.Item1, g.Value.Where, [], g.Value.Times, MendOf(book, purpose, g.Value.Where)))];
+        return [.. gaps.OrderBy(g => g.Key.Item1).ThenByDescending(g => g.Value.Times).Select(g =>
+            new Gap(g.Key.Item1, g.Value.Where, [], g.Value.Times, MendOf(book, purpose, g.Value.Where)))];
     }
 
-    /// <summary>The facts of the one rule that mends a gap, the group of an item or a party standing in for what the rung asks; null where the ladder has no rung for it.</summary>
+    /// <summary>The facts of the one rule that mends a gap, the group of an item or a party standing in for what the rung asks; null where the ladder has no
+    /// rung for it.</summary>
     public static IReadOnlyList<FactValue>? MendingRule(CompiledRulebook book, Gap gap)
     {
         var when = new List<FactValue>();
         foreach (var fact in gap.Mend.Facts)
         {
-            if ((gap.Where.FirstOrDefault(w => w.Fact == fact).Code ?? gap.Where.Where(w => GroupFact(w.Fact) == fact).Select(w => GroupOf(book, w.Fact, w.Code)).FirstOrDefault()) is not { } code)
+            if ((gap.Where.FirstOrDefault(w => w.Fact == fact).Code
+                ?? gap.Where.Where(w => GroupFact(w.Fact) == fact).Select(w => GroupOf(book, w.Fact, w.Code)).FirstOrDefault()) is not { } code)
                 return null;
             when.Add(new(fact, code));
         }
@@ -152,7 +159,8 @@ public static class Gaps
     static Gap Made(CompiledRulebook book, Purpose purpose, GapKind kind, Key key, long count)
     {
         var (where, lacking) = (new List<FactValue>(), new List<Fact>());
-        foreach (var (side, member, group) in new[] { (key.Item, Fact.Item, Fact.ItemGroup), (key.Party, Fact.Party, Fact.PartyGroup), (key.Location, Fact.Location, Fact.Location) })
+        foreach (var (side, member, group) in new[] { (key.Item, Fact.Item, Fact.ItemGroup), (key.Party, Fact.Party, Fact.PartyGroup),
+            (key.Location, Fact.Location, Fact.Location) })
         {
             if (side == 0)
                 continue;

@@ -13,21 +13,26 @@ public sealed class Purpose
     static readonly List<Purpose> all = [];
 
     /// <summary>Purpose <c>receivable</c>.</summary>
-    public static readonly Purpose Receivable = new("receivable", [Asset], "party · partyGroup+currency · partyGroup · currency · []") { Control = Charts.Control.Receivables, TakesAlternates = true };
+    public static readonly Purpose Receivable = new("receivable", [Asset],
+        "party · partyGroup+currency · partyGroup · currency · []") { Control = Charts.Control.Receivables, TakesAlternates = true };
     /// <summary>Purpose <c>revenue</c>.</summary>
-    public static readonly Purpose Revenue = new("revenue", [Income], "item+party · item · party · itemGroup+partyGroup+location · itemGroup+partyGroup · itemGroup+location · itemGroup · partyGroup · connection · []") { TakesLineChoice = true };
+    public static readonly Purpose Revenue = new("revenue", [Income],
+        "item+party · item · party · itemGroup+partyGroup+location · itemGroup+partyGroup · itemGroup+location · itemGroup · partyGroup · connection · []") { TakesLineChoice = true };
     /// <summary>Purpose <c>sales-discount</c>.</summary>
     public static readonly Purpose SalesDiscount = new("sales-discount", [Income], Revenue) { StandIn = Revenue };
     /// <summary>Purpose <c>sales-return</c>.</summary>
     public static readonly Purpose SalesReturn = new("sales-return", [Income], Revenue) { TakesLineChoice = true, StandIn = Revenue };
     /// <summary>Purpose <c>charge-income</c>.</summary>
-    public static readonly Purpose ChargeIncome = new("charge-income", [Income], "item · itemGroup+partyGroup · itemGroup · connection · []") { TakesLineChoice = true, StandIn = Revenue };
+    public static readonly Purpose ChargeIncome = new("charge-income", [Income],
+        "item · itemGroup+partyGroup · itemGroup · connection · []") { TakesLineChoice = true, StandIn = Revenue };
     /// <summary>Purpose <c>output-tax</c>.</summary>
-    public static readonly Purpose OutputTax = new("output-tax", [Liability], "taxCode+authority · authority · taxCode+location · taxCode · []") { Control = Charts.Control.Tax };
+    public static readonly Purpose OutputTax = new("output-tax", [Liability],
+        "taxCode+authority · authority · taxCode+location · taxCode · []") { Control = Charts.Control.Tax };
     /// <summary>Purpose <c>input-tax</c>.</summary>
     public static readonly Purpose InputTax = new("input-tax", [Asset, Liability], OutputTax) { Control = Charts.Control.Tax };
     /// <summary>Purpose <c>customer-deposit</c>.</summary>
-    public static readonly Purpose CustomerDeposit = new("customer-deposit", [Liability], "party · partyGroup · connection · []") { Control = Charts.Control.Receivables };
+    public static readonly Purpose CustomerDeposit = new("customer-deposit", [Liability],
+        "party · partyGroup · connection · []") { Control = Charts.Control.Receivables };
     /// <summary>Purpose <c>gift-card</c>.</summary>
     public static readonly Purpose GiftCard = new("gift-card", [Liability], "connection · []");
     /// <summary>Purpose <c>payment-discount-given</c>.</summary>
@@ -38,7 +43,8 @@ public sealed class Purpose
     /// <summary>Purpose <c>payment-tolerance</c>.</summary>
     public static readonly Purpose PaymentTolerance = new("payment-tolerance", [Expense, OtherExpense], "partyGroup · []") { StandIn = RoundingItself };
     /// <summary>Purpose <c>cash-difference</c>.</summary>
-    public static readonly Purpose CashDifference = new("cash-difference", [Expense, OtherIncome], "connection+location · connection · []") { StandIn = RoundingItself };
+    public static readonly Purpose CashDifference = new("cash-difference", [Expense, OtherIncome],
+        "connection+location · connection · []") { StandIn = RoundingItself };
     /// <summary>Purpose <c>interest-charged</c>.</summary>
     public static readonly Purpose InterestCharged = new("interest-charged", [OtherIncome], "partyGroup · []");
     /// <summary>Purpose <c>reminder-fee</c>.</summary>
@@ -48,9 +54,11 @@ public sealed class Purpose
     /// <summary>Purpose <c>payable</c>.</summary>
     public static readonly Purpose Payable = new("payable", [Liability], Receivable) { Control = Charts.Control.Payables, TakesAlternates = true };
     /// <summary>Purpose <c>goods-received-not-invoiced</c>.</summary>
-    public static readonly Purpose GoodsReceivedNotInvoiced = new("goods-received-not-invoiced", [Liability], "itemGroup+location · itemGroup · location · []") { Control = Charts.Control.Purchasing };
+    public static readonly Purpose GoodsReceivedNotInvoiced = new("goods-received-not-invoiced", [Liability],
+        "itemGroup+location · itemGroup · location · []") { Control = Charts.Control.Purchasing };
     /// <summary>Purpose <c>purchase-expense</c>.</summary>
-    public static readonly Purpose PurchaseExpense = new("purchase-expense", [Expense, Cost, Asset], "item+party · item · itemGroup+partyGroup · itemGroup · partyGroup · []") { TakesLineChoice = true };
+    public static readonly Purpose PurchaseExpense = new("purchase-expense", [Expense, Cost, Asset],
+        "item+party · item · itemGroup+partyGroup · itemGroup · partyGroup · []") { TakesLineChoice = true };
     /// <summary>Purpose <c>purchase-discount</c>.</summary>
     public static readonly Purpose PurchaseDiscount = new("purchase-discount", [Cost, Expense], PurchaseExpense) { StandIn = PurchaseExpense };
     /// <summary>Purpose <c>price-variance</c>.</summary>
@@ -58,13 +66,17 @@ public sealed class Purpose
     /// <summary>Purpose <c>supplier-deposit</c>.</summary>
     public static readonly Purpose SupplierDeposit = new("supplier-deposit", [Asset], "party · partyGroup · []") { Control = Charts.Control.Payables };
     /// <summary>Purpose <c>inventory</c>.</summary>
-    public static readonly Purpose Inventory = new("inventory", [Asset], "item+location · item · itemGroup+location · itemGroup · location · []") { Control = Charts.Control.Inventory };
+    public static readonly Purpose Inventory = new("inventory", [Asset],
+        "item+location · item · itemGroup+location · itemGroup · location · []") { Control = Charts.Control.Inventory };
     /// <summary>Purpose <c>inventory-in-transit</c>.</summary>
-    public static readonly Purpose InventoryInTransit = new("inventory-in-transit", [Asset], "itemGroup · []") { Control = Charts.Control.Inventory, StandIn = Inventory };
+    public static readonly Purpose InventoryInTransit = new("inventory-in-transit", [Asset], "itemGroup · []") { Control = Charts.Control.Inventory,
+        StandIn = Inventory };
     /// <summary>Purpose <c>cost-of-sales</c>.</summary>
-    public static readonly Purpose CostOfSales = new("cost-of-sales", [Cost], "item+party · item · itemGroup+partyGroup+location · itemGroup+partyGroup · itemGroup+location · itemGroup · partyGroup · []");
+    public static readonly Purpose CostOfSales = new("cost-of-sales", [Cost],
+        "item+party · item · itemGroup+partyGroup+location · itemGroup+partyGroup · itemGroup+location · itemGroup · partyGroup · []");
     /// <summary>Purpose <c>stock-difference</c>.</summary>
-    public static readonly Purpose StockDifference = new("stock-difference", [Cost, Expense], "reason+itemGroup · reason · itemGroup+location · itemGroup · []") { TakesLineChoice = true };
+    public static readonly Purpose StockDifference = new("stock-difference", [Cost, Expense],
+        "reason+itemGroup · reason · itemGroup+location · itemGroup · []") { TakesLineChoice = true };
     /// <summary>Purpose <c>stock-revaluation</c>.</summary>
     public static readonly Purpose StockRevaluation = new("stock-revaluation", [Cost, Expense], "itemGroup · []") { StandIn = StockDifference };
     /// <summary>Purpose <c>absorbed-cost</c>.</summary>
@@ -72,9 +84,11 @@ public sealed class Purpose
     /// <summary>Purpose <c>production-variance</c>.</summary>
     public static readonly Purpose ProductionVariance = new("production-variance", [Cost, Expense], "itemGroup · []");
     /// <summary>Purpose <c>bank</c>.</summary>
-    public static readonly Purpose Bank = new("bank", [Asset], "moneyAccount · connection+currency · connection · currency · []") { Control = Charts.Control.Bank };
+    public static readonly Purpose Bank = new("bank", [Asset],
+        "moneyAccount · connection+currency · connection · currency · []") { Control = Charts.Control.Bank };
     /// <summary>Purpose <c>payment-clearing</c>.</summary>
-    public static readonly Purpose PaymentClearing = new("payment-clearing", [Asset, Liability], "connection+method · connection · method · []") { Control = Charts.Control.Bank };
+    public static readonly Purpose PaymentClearing = new("payment-clearing", [Asset, Liability],
+        "connection+method · connection · method · []") { Control = Charts.Control.Bank };
     /// <summary>Purpose <c>processing-fee</c>.</summary>
     public static readonly Purpose ProcessingFee = new("processing-fee", [Expense], "connection+method · connection · []");
     /// <summary>Purpose <c>held-funds</c>.</summary>
@@ -94,7 +108,8 @@ public sealed class Purpose
     /// <summary>Purpose <c>project-revenue</c>.</summary>
     public static readonly Purpose ProjectRevenue = new("project-revenue", [Income], ProjectWip);
     /// <summary>Purpose <c>project-absorbed</c>.</summary>
-    public static readonly Purpose ProjectAbsorbed = new("project-absorbed", [Expense, Cost], "projectGroup+itemKind · projectGroup · itemKind · []") { StandIn = AbsorbedCost };
+    public static readonly Purpose ProjectAbsorbed = new("project-absorbed", [Expense, Cost],
+        "projectGroup+itemKind · projectGroup · itemKind · []") { StandIn = AbsorbedCost };
     /// <summary>Purpose <c>asset-cost</c>.</summary>
     public static readonly Purpose AssetCost = new("asset-cost", [Asset], "assetGroup · []") { Control = Charts.Control.Assets, TakesLineChoice = true };
     /// <summary>Purpose <c>accumulated-depreciation</c>.</summary>

@@ -17,7 +17,8 @@ public sealed record Question(IReadOnlyList<FactValue> Understood, IReadOnlyList
     static readonly char[] Between = [' ', '\t', '\n', ',', ';', '×', '+'];
 
     // The order decides where a code means two things: members before groups.
-    static readonly Fact[] Listed = [Fact.Party, Fact.Item, Fact.PartyGroup, Fact.ItemGroup, Fact.Location, Fact.Project, Fact.ProjectGroup, Fact.AssetGroup, Fact.TaxCode, Fact.ItemKind, Fact.Connection, Fact.Method, Fact.Currency, Fact.MoneyAccount, Fact.Reason, Fact.Authority, Fact.TaxArea, Fact.Partner];
+    static readonly Fact[] Listed = [Fact.Party, Fact.Item, Fact.PartyGroup, Fact.ItemGroup, Fact.Location, Fact.Project, Fact.ProjectGroup, Fact.AssetGroup,
+        Fact.TaxCode, Fact.ItemKind, Fact.Connection, Fact.Method, Fact.Currency, Fact.MoneyAccount, Fact.Reason, Fact.Authority, Fact.TaxArea, Fact.Partner];
 
     /// <summary>The question as the answers ask it.</summary>
     public Asked Asked => Asked.Of(Understood);

@@ -58,7 +58,9 @@ public sealed class RuleGrid
         rowFacts = [.. WithWhatFollows(down)];
         columnFacts = [.. across is { } known ? WithWhatFollows(known) : []];
         var ladder = book.Book.LadderOf(purpose);
-        ownRungs = [.. new[] { (false, false), (true, false), (false, true), (true, true) }.Select(sides => new Rung([.. When(sides.Item1 ? "" : null, sides.Item2 ? "" : null).Select(w => w.Fact)])).Select(own => ladder.FirstOrDefault(r => r.Equals(own)))];
+        ownRungs = [.. new[] { (false, false), (true, false), (false, true), (true, true) }.Select(sides =>
+            new Rung([.. When(sides.Item1 ? "" : null, sides.Item2 ? "" : null).Select(w => w.Fact)])).Select(own =>
+            ladder.FirstOrDefault(r => r.Equals(own)))];
     }
 
     /// <summary>The purpose.</summary>

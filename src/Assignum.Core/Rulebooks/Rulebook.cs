@@ -28,7 +28,8 @@ public sealed record CompanyOptions
 /// <param name="Options">Its options.</param>
 public sealed record Company(string Code, string Name, string Currency, CompanyOptions Options);
 
-/// <summary>All settings of a company, as written down. <see cref="Findings.RulebookChecks"/> says what is wrong with it; only one without errors can be compiled.</summary>
+/// <summary>All settings of a company, as written down. <see cref="Findings.RulebookChecks"/> says what is wrong with it; only one without errors can be
+/// compiled.</summary>
 public sealed record Rulebook
 {
     /// <summary>The company.</summary>
@@ -69,8 +70,10 @@ public sealed record Rulebook
         ReferenceEquals(Accounts, other.Accounts) && ReferenceEquals(Items, other.Items) && ReferenceEquals(Parties, other.Parties)
         && ReferenceEquals(Locations, other.Locations) && ReferenceEquals(Projects, other.Projects) && Company == other.Company
         && PartyGroups.SequenceEqual(other.PartyGroups) && ItemGroups.SequenceEqual(other.ItemGroups) && ProjectGroups.SequenceEqual(other.ProjectGroups)
-        && AssetGroups.SequenceEqual(other.AssetGroups) && PartyTaxGroups.SequenceEqual(other.PartyTaxGroups) && ItemTaxGroups.SequenceEqual(other.ItemTaxGroups)
-        && TaxRules.SequenceEqual(other.TaxRules) && TaxCodes.Count == other.TaxCodes.Count && TaxCodes.Zip(other.TaxCodes).All(pair => pair.First.Says(pair.Second))
+        && AssetGroups.SequenceEqual(other.AssetGroups) && PartyTaxGroups.SequenceEqual(other.PartyTaxGroups)
+            && ItemTaxGroups.SequenceEqual(other.ItemTaxGroups)
+        && TaxRules.SequenceEqual(other.TaxRules) && TaxCodes.Count == other.TaxCodes.Count
+            && TaxCodes.Zip(other.TaxCodes).All(pair => pair.First.Says(pair.Second))
         && Purpose.All.All(purpose => LadderOf(purpose).SequenceEqual(other.LadderOf(purpose)));
 
     /// <summary>The ladder of a purpose: the company's own, else the default one.</summary>

@@ -36,7 +36,8 @@ public sealed record Asked
         string? Code(Fact fact) => facts.FirstOrDefault(f => f.Fact == fact).Code;
         return new()
         {
-            Item = Code(Fact.Item), ItemGroup = Code(Fact.ItemGroup), Party = Code(Fact.Party), PartyGroup = Code(Fact.PartyGroup), TaxCode = Code(Fact.TaxCode), Currency = Code(Fact.Currency),
+            Item = Code(Fact.Item), ItemGroup = Code(Fact.ItemGroup), Party = Code(Fact.Party), PartyGroup = Code(Fact.PartyGroup),
+                TaxCode = Code(Fact.TaxCode), Currency = Code(Fact.Currency),
             Further = [.. facts.Where(f => f.Fact is not (Fact.Item or Fact.ItemGroup or Fact.Party or Fact.PartyGroup or Fact.TaxCode or Fact.Currency))],
         };
     }

@@ -67,7 +67,8 @@ public sealed record TaxCode
         this with { Components = NoComponents } == other with { Components = NoComponents }
         && Components.Count == other.Components.Count && Components.Zip(other.Components).All(pair => pair.First.Says(pair.Second));
 
-    /// <summary>The percentage of all components together on a tax date, compounded where a base includes previous taxes; null when a component has none.</summary>
+    /// <summary>The percentage of all components together on a tax date, compounded where a base includes previous taxes; null when a component has
+    /// none.</summary>
     public decimal? EffectivePercentOn(DateOnly taxDate)
     {
         var sum = 0m;

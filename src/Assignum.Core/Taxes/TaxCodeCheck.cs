@@ -6,9 +6,12 @@ public static class TaxCategories
     /// <summary>Codes with what they mean.</summary>
     public static IReadOnlyList<(string Code, string Meaning)> All { get; } =
     [
-        ("S", "Standard rate, or any rate above zero"), ("Z", "Zero rated"), ("E", "Exempt"), ("AE", "Reverse charge"), ("K", "Supply within a union of countries"), ("G", "Export, untaxed"),
-        ("O", "Outside the scope of the tax"), ("L", "Tax of the Canary Islands"), ("M", "Tax of Ceuta and Melilla"), ("B", "Tax transferred"), ("AA", "Lower rate"), ("H", "Higher rate"),
-        ("A", "Mixed"), ("AB", "Exempt for resale"), ("AC", "Not due now"), ("AD", "Due from a previous invoice"), ("C", "Duty paid by the supplier"), ("D", "Taxed as a service in another country"),
+        ("S", "Standard rate, or any rate above zero"), ("Z", "Zero rated"), ("E", "Exempt"), ("AE", "Reverse charge"),
+            ("K", "Supply within a union of countries"), ("G", "Export, untaxed"),
+        ("O", "Outside the scope of the tax"), ("L", "Tax of the Canary Islands"), ("M", "Tax of Ceuta and Melilla"), ("B", "Tax transferred"),
+            ("AA", "Lower rate"), ("H", "Higher rate"),
+        ("A", "Mixed"), ("AB", "Exempt for resale"), ("AC", "Not due now"), ("AD", "Due from a previous invoice"), ("C", "Duty paid by the supplier"),
+            ("D", "Taxed as a service in another country"),
     ];
 
     /// <summary>Whether the list has a code.</summary>

@@ -9,7 +9,8 @@ namespace Assignum.Formats.Charts;
 /// <param name="Section">The section a division belongs to; null for a section.</param>
 public sealed record Activity(string Code, string Name, string? Section);
 
-/// <summary>Sections and divisions of the International Standard Industrial Classification of All Economic Activities, revision 4 (United Nations, 2008).</summary>
+/// <summary>Sections and divisions of the International Standard Industrial Classification of All Economic Activities, revision 4 (United Nations,
+/// 2008).</summary>
 public static class Activities
 {
     static readonly Lazy<IReadOnlyList<Activity>> List = new(Read);

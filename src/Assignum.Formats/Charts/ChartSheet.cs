@@ -21,7 +21,9 @@ public static class ChartSheet
         var classes = Folded(mapping.Classes);
         var kinds = Folded(mapping.Kinds);
         var values = ChartMapping.FieldsOfValues.Keys.ToDictionary(f => f, f => Folded(mapping.MeaningsOf(f)));
-        return [.. Below(sheet, mapping).Select(row => new ChartRow(row.Line, Number(Cell(row, "number")), Cell(row, "name"), InOurs(classes, Cell(row, "class")), InOurs(kinds, Cell(row, "kind")), Number(Cell(row, "parent")))
+        return [.. Below(sheet, mapping).Select(row =>
+            new ChartRow(row.Line, Number(Cell(row, "number")), Cell(row, "name"), InOurs(classes, Cell(row, "class")), InOurs(kinds, Cell(row, "kind")),
+            Number(Cell(row, "parent")))
         {
             ShortName = Cell(row, "shortName"), Description = Cell(row, "description"), Control = Value(row, "control"), Manual = Value(row, "manual"),
             TaxCode = Cell(row, "taxCode"), ItemTaxGroup = Cell(row, "itemTaxGroup"), Active = Value(row, "active"),
@@ -39,7 +41,8 @@ public static class ChartSheet
     public static IReadOnlyList<string> HeadingsOf(Sheet sheet, ChartMapping mapping)
     {
         var at = sheet.Rows.ToList().FindIndex(r => r.Line == mapping.HeaderLine);
-        return [.. Enumerable.Range(0, sheet.Columns).Select(column => at < 0 ? "" : MappingProposal.HeadingAt(sheet, at, column)).Select((heading, column) => heading.Length > 0 ? heading : "column " + Letter(column))];
+        return [.. Enumerable.Range(0, sheet.Columns).Select(column => at < 0 ? "" : MappingProposal.HeadingAt(sheet, at, column)).Select((heading, column) =>
+            heading.Length > 0 ? heading : "column " + Letter(column))];
     }
 
     /// <summary>The codes of a column, the most frequent first.</summary>
@@ -50,7 +53,8 @@ public static class ChartSheet
         return [.. Below(sheet, mapping).Where(r => r[column].Length > 0).GroupBy(r => Headings.Folded(r[column])).OrderByDescending(g => g.Count())
             .Select(g => new FileCode(g.First()[column], g.Count(), [.. g.Take(MostExamples).Select(Said)]))];
 
-        string Said(SheetRow row) => $"{(mapping.Columns.TryGetValue("number", out var number) ? row[number] : "")} {(mapping.Columns.TryGetValue("name", out var name) ? row[name] : "")}".Trim();
+        string Said(SheetRow row) => $"{(mapping.Columns.TryGetValue("number", out var number) ? row[number] : "")} " +
+            $"{(mapping.Columns.TryGetValue("name", out var name) ? row[name] : "")}".Trim();
     }
 
     /// <summary>The meaning of a code in a mapping; null when it has none.</summary>

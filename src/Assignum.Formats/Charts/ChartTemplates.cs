@@ -17,7 +17,8 @@ public static class ChartTemplates
     [
         new("trading", "Trading", "Buys goods and sells them: stock by kind of goods, goods received and not invoiced, shop and web takings."),
         new("services", "Services", "Sells hours and advice: fees, work in progress, people's cost; no stock."),
-        new("growing-and-building", "Growing and building", "Raises plants and builds with them: stock that grows, projects with work in progress, production at standard cost."),
+        new("growing-and-building", "Growing and building",
+            "Raises plants and builds with them: stock that grows, projects with work in progress, production at standard cost."),
     ];
 
     /// <summary>Rows of a template; null when there is none of that name.</summary>

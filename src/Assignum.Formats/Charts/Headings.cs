@@ -35,7 +35,9 @@ static class Headings
                 return Exact;
             if ((known.Contains(' ', StringComparison.Ordinal) && $" {folded} ".Contains($" {known} ", StringComparison.Ordinal)) || words.Contains(known))
                 best = Math.Max(best, OneOfItsWords);
-            else if (known.Length >= ShortestBeginning && words.Any(w => w.StartsWith(known, StringComparison.Ordinal) || (w.Length >= ShortestBeginning && known.StartsWith(w, StringComparison.Ordinal))))
+            else if (known.Length >= ShortestBeginning
+                && words.Any(w => w.StartsWith(known, StringComparison.Ordinal)
+                || (w.Length >= ShortestBeginning && known.StartsWith(w, StringComparison.Ordinal))))
                 best = Math.Max(best, BeginsAlike);
         }
         return best;

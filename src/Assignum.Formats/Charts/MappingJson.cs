@@ -9,7 +9,8 @@ using Assignum.Formats.Sheets;
 namespace Assignum.Formats.Charts;
 
 /// <summary>
-/// A mapping as a file, <c>assignum-chart-mapping/1</c>: columns by their heading, or by their place from 1 where they have none, so that it also fits the next file of the same make.
+/// A mapping as a file, <c>assignum-chart-mapping/1</c>: columns by their heading, or by their place from 1 where they have none, so that it also fits the
+/// next file of the same make.
 /// </summary>
 public static class MappingJson
 {
@@ -21,7 +22,9 @@ public static class MappingJson
     public static string Write(Sheet sheet, ChartMapping mapping)
     {
         var headings = ChartSheet.HeadingsOf(sheet, mapping);
-        var columns = mapping.Columns.OrderBy(c => c.Value).ToDictionary(c => c.Key, c => mapping.HeaderLine > 0 && headings.Count(h => Fold.Same(h, headings[c.Value])) == 1 && !headings[c.Value].StartsWith("column ", StringComparison.Ordinal) ? headings[c.Value] : (object)(c.Value + 1));
+        var columns = mapping.Columns.OrderBy(c => c.Value).ToDictionary(c => c.Key, c => mapping.HeaderLine > 0
+            && headings.Count(h => Fold.Same(h, headings[c.Value])) == 1 && !headings[c.Value].StartsWith("column ", StringComparison.Ordinal)
+            ? headings[c.Value] : (object)(c.Value + 1));
         var written = new Dictionary<string, object>
         {
             ["format"] = Format, ["sheet"] = mapping.Sheet, ["headerLine"] = mapping.HeaderLine, ["columns"] = columns, ["classes"] = mapping.Classes,
@@ -71,8 +74,10 @@ public static class MappingJson
             root.Note("bad-value", $"The file has no sheet {name}. It has {string.Join(", ", sheets.Select(s => s.Name))}.");
             return null;
         }
-        var mapping = new ChartMapping { Sheet = sheet.Name, HeaderLine = HeaderLine(root, sheet), Placing = root.Text("placing") == "number" ? Placing.ByNumber : Placing.ByColumn };
-        mapping = mapping with { Columns = Columns(root, sheet, mapping), Classes = Codes<AccountClass>(root, "classes"), Kinds = Codes<AccountKind>(root, "kinds") };
+        var mapping = new ChartMapping { Sheet = sheet.Name, HeaderLine = HeaderLine(root, sheet), Placing = root.Text("placing") == "number" ? Placing.ByNumber
+            : Placing.ByColumn };
+        mapping = mapping with { Columns = Columns(root, sheet, mapping), Classes = Codes<AccountClass>(root, "classes"),
+            Kinds = Codes<AccountKind>(root, "kinds") };
         mapping = mapping with { Values = ValuesOf(root) };
         if (root.Inner("unknown") is { } unknown)
             mapping = mapping with { Lenience = new(unknown.RequiredWord<Unknown>("tax"), unknown.RequiredWord<Unknown>("parents")) };
@@ -84,7 +89,8 @@ public static class MappingJson
     static int HeaderLine(JsonPlace root, Sheet sheet)
     {
         var given = root.Amount("headerLine") is { } line and >= 0 and < 100_000 ? (int)line : 0;
-        var headings = root.Inner("columns")?.Properties().Where(p => p.Value.ValueKind == JsonValueKind.String).Select(p => p.Value.GetString()!).ToList() ?? [];
+        var headings = root.Inner("columns")?.Properties().Where(p => p.Value.ValueKind == JsonValueKind.String).Select(p =>
+            p.Value.GetString()!).ToList() ?? [];
         if (given == 0 || headings.Count == 0)
             return given;
         var fitting = sheet.Rows.Take(100).Where(r => headings.All(h => r.Cells.Any(c => Fold.Same(c, h)))).Select(r => r.Line).ToList();
@@ -98,9 +104,11 @@ public static class MappingJson
         foreach (var property in root.Inner("columns")?.Properties() ?? [])
         {
             if (ChartFields.Find(property.Name) is null)
-                root.Note("unknown-property", $"columns: an account has no field {property.Name}. Fields are {string.Join(", ", ChartFields.All.Select(f => f.Name))}.");
+                root.Note("unknown-property", $"columns: an account has no field {property.Name}. Fields are " +
+                    $"{string.Join(", ", ChartFields.All.Select(f => f.Name))}.");
             else if (PlaceOf(property.Value, headings) is not { } place)
-                root.Note("bad-value", $"columns: the sheet has no column {property.Value} for {property.Name}. Its headings in line {mapping.HeaderLine} are {string.Join(", ", headings)}.");
+                root.Note("bad-value", $"columns: the sheet has no column {property.Value} for {property.Name}. Its headings in line {mapping.HeaderLine} " +
+                    $"are {string.Join(", ", headings)}.");
             else
                 columns[property.Name] = place;
         }
@@ -122,7 +130,8 @@ public static class MappingJson
         {
             if (!ChartMapping.FieldsOfValues.TryGetValue(field.Name, out var words) || field.Value.ValueKind != JsonValueKind.Object)
             {
-                root.Note("unknown-property", $"values: codes can have meanings in {string.Join(", ", ChartMapping.FieldsOfValues.Keys)}, and not in {field.Name}.");
+                root.Note("unknown-property", $"values: codes can have meanings in {string.Join(", ", ChartMapping.FieldsOfValues.Keys)}, and not in " +
+                    $"{field.Name}.");
                 continue;
             }
             var meanings = new Dictionary<string, string>();
@@ -130,7 +139,8 @@ public static class MappingJson
                 if (code.Value.ValueKind == JsonValueKind.String && words.Contains(code.Value.GetString()))
                     meanings[code.Name] = code.Value.GetString()!;
                 else
-                    root.Note("bad-value", $"values: {code.Value} is no meaning for code {code.Name} of {field.Name}. Write one of {string.Join(", ", words)}.");
+                    root.Note("bad-value", $"values: {code.Value} is no meaning for code {code.Name} of {field.Name}. Write one of " +
+                        $"{string.Join(", ", words)}.");
             values[field.Name] = meanings;
         }
         return values;

@@ -4,10 +4,12 @@ using Assignum.Formats.Sheets;
 
 namespace Assignum.Formats.Charts;
 
-/// <summary>Proposes how a sheet becomes accounts: finds its headings, fits its columns to fields by their headings and by what stands in them, and reads its codes.</summary>
+/// <summary>Proposes how a sheet becomes accounts: finds its headings, fits its columns to fields by their headings and by what stands in them, and reads its
+/// codes.</summary>
 public static class MappingProposal
 {
-    const int RowsForHeadings = 30, RowsLookedAt = 400, GoodFit = 40, MostCodes = 40, CellsThatTell = 5, ClearFit = 160, OneFit = 100, Against = -50, Never = -200;
+    const int RowsForHeadings = 30, RowsLookedAt = 400, GoodFit = 40, MostCodes = 40, CellsThatTell = 5, ClearFit = 160, OneFit = 100, Against = -50,
+        Never = -200;
 
     /// <summary>Proposes for the sheet that looks most like a chart.</summary>
     /// <param name="sheets">Sheets of a file, at least one.</param>
@@ -40,7 +42,8 @@ public static class MappingProposal
             (IReadOnlyDictionary<string, string>)Meanings(mapping.MeaningsOf(f), ChartSheet.CodesOf(sheet, mapping, f), code =>
             CodeMeanings.ValueOf(f, code.Code)))
             .Where(v => v.Value.Count > 0).ToDictionary() };
-        return known with { Classes = Meanings(mapping.Classes, ChartSheet.CodesOf(sheet, mapping, "class"), code => (CodeMeanings.ClassOf(code.Code) ?? CodeMeanings.ClassByNames(names[Headings.Folded(code.Code)]))?.Word()) };
+        return known with { Classes = Meanings(mapping.Classes, ChartSheet.CodesOf(sheet, mapping, "class"), code =>
+            (CodeMeanings.ClassOf(code.Code) ?? CodeMeanings.ClassByNames(names[Headings.Folded(code.Code)]))?.Word()) };
     }
 
     static Dictionary<string, string> Meanings(IReadOnlyDictionary<string, string> there, IReadOnlyList<FileCode> codes, Func<FileCode, string?> meaning)
@@ -59,7 +62,8 @@ public static class MappingProposal
 
     /// <summary>The heading of a column: its own cell, or, where that is empty, the one above it.</summary>
     internal static string HeadingAt(Sheet sheet, int row, int column) =>
-        sheet.Rows[row][column] is { Length: > 0 } own ? own : row > 0 && sheet.Rows[row - 1].Line == sheet.Rows[row].Line - 1 ? sheet.Rows[row - 1][column] : "";
+        sheet.Rows[row][column] is { Length: > 0 } own ? own : row > 0 && sheet.Rows[row - 1].Line == sheet.Rows[row].Line - 1
+            ? sheet.Rows[row - 1][column] : "";
 
     // The row in which the most fields find a heading; number and name weigh double.
     static (int Row, int Fit) HeaderOf(Sheet sheet)
@@ -69,7 +73,8 @@ public static class MappingProposal
         {
             // Each heading speaks for the field it fits best, and each field counts once.
             var fit = Enumerable.Range(0, sheet.Rows[row].Cells.Count)
-                .Select(c => ChartFields.All.Select(field => (Field: field, Fit: Headings.Fit(field, HeadingAt(sheet, row, c)))).MaxBy(f => f.Fit)).Where(f => f.Fit >= GoodFit)
+                .Select(c => ChartFields.All.Select(field => (Field: field, Fit: Headings.Fit(field, HeadingAt(sheet, row, c)))).MaxBy(f => f.Fit)).Where(f =>
+                    f.Fit >= GoodFit)
                 .GroupBy(f => f.Field).Sum(g => g.Max(f => f.Fit) * (g.Key.Required ? 2 : 1));
             if (fit > best.Fit)
                 best = (row, fit);
@@ -79,12 +84,14 @@ public static class MappingProposal
     }
 
     static bool IsWordsAboveFigures(Sheet sheet, int row) =>
-        sheet.Rows[row].Cells.Where(c => c.Length > 0).All(c => !c.Any(char.IsAsciiDigit)) && sheet.Rows.Skip(row + 1).Take(CellsThatTell).Any(r => r.Cells.Any(c => c.Length > 0 && c.All(char.IsAsciiDigit)));
+        sheet.Rows[row].Cells.Where(c => c.Length > 0).All(c => !c.Any(char.IsAsciiDigit))
+            && sheet.Rows.Skip(row + 1).Take(CellsThatTell).Any(r => r.Cells.Any(c => c.Length > 0 && c.All(char.IsAsciiDigit)));
 
     static Dictionary<string, int> ColumnsOf(Sheet sheet, int header)
     {
         var columns = Enumerable.Range(0, sheet.Columns).Select(c => new ColumnLook(sheet, header, c)).ToList();
-        var fits = ChartFields.All.SelectMany(field => columns.Select(column => (Field: field.Name, Column: column.Index, Fit: column.Fit(field)))).Where(f => f.Fit >= GoodFit).OrderByDescending(f => f.Fit).ThenBy(f => f.Column);
+        var fits = ChartFields.All.SelectMany(field => columns.Select(column => (Field: field.Name, Column: column.Index, Fit: column.Fit(field)))).Where(f =>
+            f.Fit >= GoodFit).OrderByDescending(f => f.Fit).ThenBy(f => f.Column);
         var taken = new Dictionary<string, int>();
         Take();
         // What stands in a column says more of the tree than its heading: "Sammelkonto" may head parents, or the subledger an account belongs to.

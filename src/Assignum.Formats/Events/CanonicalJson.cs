@@ -23,7 +23,8 @@ public static class CanonicalJson
         {
             case JsonValueKind.Object:
                 writer.WriteStartObject();
-                foreach (var property in element.EnumerateObject().Where(p => p.Value.ValueKind != JsonValueKind.Null).OrderBy(p => p.Name, StringComparer.Ordinal))
+                foreach (var property in element.EnumerateObject().Where(p => p.Value.ValueKind != JsonValueKind.Null).OrderBy(p => p.Name,
+                    StringComparer.Ordinal))
                 {
                     writer.WritePropertyName(property.Name);
                     Write(writer, property.Value);

@@ -38,13 +38,15 @@ sealed class DocumentJson(DocumentTraits traits) : OwnFields
             return parser.Missing("lines", "Give the lines of the document.");
         if (tenders is null && traits.PartyMayLack)
             return parser.Missing("tenders", "Say in tenders how the takings were paid.");
-        return new Document(header, traits.Type) { Total = total, PricesIncludeTax = pricesIncludeTax, Lines = lines, Tax = tax ?? [], Tenders = tenders ?? [] };
+        return new Document(header, traits.Type) { Total = total, PricesIncludeTax = pricesIncludeTax, Lines = lines, Tax = tax ?? [], Tenders = tenders
+            ?? [] };
     }
 
     DocumentLine ReadLine(ref EventParser parser, string place)
     {
         var seen = new EventParser.Seen();
-        string? item = null, account = null, itemGroup = null, taxCode = null, standsOn = null, at = null, ofProject = null, ofTask = null, area = null, said = null;
+        string? item = null, account = null, itemGroup = null, taxCode = null, standsOn = null, at = null, ofProject = null, ofTask = null, area = null,
+            said = null;
         ItemKind? kind = null;
         decimal? quantity = null, price = null, percent = null, off = null, cost = null, receivedCost = null, receivedAmount = null;
         bool? moves = null;
@@ -84,7 +86,8 @@ sealed class DocumentJson(DocumentTraits traits) : OwnFields
         }
         return new DocumentLine
         {
-            Item = item, Account = account, ItemGroup = itemGroup, ItemKind = kind, Quantity = quantity ?? 1, Price = price, DiscountPercent = percent, DiscountAmount = off,
+            Item = item, Account = account, ItemGroup = itemGroup, ItemKind = kind, Quantity = quantity ?? 1, Price = price, DiscountPercent = percent,
+                DiscountAmount = off,
             TaxCode = taxCode, UnitCost = cost, StandsOn = standsOn, StockMoves = moves ?? false, ReceivedCost = receivedCost, ReceivedAmount = receivedAmount,
             Location = at, Project = ofProject, Task = ofTask, TaxArea = area, Text = said, RefersToLine = refersToLine, Dimensions = own ?? Dimensions.None,
         };

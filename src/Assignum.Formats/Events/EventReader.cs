@@ -30,7 +30,8 @@ public sealed class EventReader
         }
         catch (Exception fault) when (fault is JsonException or InvalidOperationException)
         {
-            return new(NameOf(lineNumber), null, HeldReason.Invalid("", $"Line {lineNumber} can't be read as JSON: {FirstSentence(fault)} Write one event, a JSON object, on each line."));
+            return new(NameOf(lineNumber), null,
+                HeldReason.Invalid("", $"Line {lineNumber} can't be read as JSON: {FirstSentence(fault)} Write one event, a JSON object, on each line."));
         }
     }
 
@@ -43,7 +44,8 @@ public sealed class EventReader
         var reader = new Utf8JsonReader(json);
         string? text = null;
         while (reader.Read())
-            if (reader is { CurrentDepth: 1, TokenType: JsonTokenType.PropertyName } && reader.ValueTextEquals(property) && reader.Read() && reader.TokenType == JsonTokenType.String)
+            if (reader is { CurrentDepth: 1, TokenType: JsonTokenType.PropertyName } && reader.ValueTextEquals(property) && reader.Read()
+                && reader.TokenType == JsonTokenType.String)
                 text = reader.GetString();
         return string.IsNullOrWhiteSpace(text) ? null : text;
     }

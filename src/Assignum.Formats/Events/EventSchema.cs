@@ -8,7 +8,8 @@ namespace Assignum.Formats.Events;
 /// <summary>The JSON Schema (draft 7) of an events file's lines, out of the table of types; docs/schemas/event.schema.json is a copy.</summary>
 public static class EventSchema
 {
-    static readonly JsonSerializerOptions Options = new() { WriteIndented = true, IndentSize = 1, NewLine = "\n", Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    static readonly JsonSerializerOptions Options = new() { WriteIndented = true, IndentSize = 1, NewLine = "\n",
+        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
     /// <summary>The schema of all types, one definition each.</summary>
     public static string Write()
@@ -46,11 +47,13 @@ public static class EventSchema
         FieldKind.Text => Of(field, "string"),
         FieldKind.Code => With(Of(field, "string"), "pattern", "\\S"),
         FieldKind.Date => With(Of(field, "string"), "pattern", "^\\d{4}-\\d{2}-\\d{2}$"),
-        FieldKind.Word => field.Words.Count == 0 ? Of(field, "string") : With(new JsonObject(), "enum", new JsonArray([.. field.Words.Select(word => (JsonNode)word), .. field.Required ? [] : new JsonNode?[] { null }])),
+        FieldKind.Word => field.Words.Count == 0 ? Of(field, "string")
+            : With(new JsonObject(), "enum", new JsonArray([.. field.Words.Select(word => (JsonNode)word), .. field.Required ? [] : new JsonNode?[] { null }])),
         FieldKind.Whole => Of(field, "integer"),
         FieldKind.Flag => Of(field, "boolean"),
         // Amounts may be texts, so that no program on the way makes floats of them.
-        FieldKind.Amount => new JsonObject { ["type"] = new JsonArray(["number", "string", .. field.Required ? [] : new JsonNode[] { "null" }]), ["pattern"] = "^-?\\d+(\\.\\d+)?([eE][+-]?\\d+)?$" },
+        FieldKind.Amount => new JsonObject { ["type"] = new JsonArray(["number", "string", .. field.Required ? [] : new JsonNode[] { "null" }]),
+            ["pattern"] = "^-?\\d+(\\.\\d+)?([eE][+-]?\\d+)?$" },
         FieldKind.Dimensions => With(Of(field, "object"), "additionalProperties", new JsonObject { ["type"] = new JsonArray("string", "null") }),
         FieldKind.List => With(Of(field, "array"), "items", OfFields(field.Inner)),
         _ => throw new InvalidOperationException($"Fields of kind {field.Kind} have no schema."),

@@ -9,7 +9,8 @@ sealed class ReclassificationJson : OwnFields
     string? from, to;
     List<MovedBalance>? lines;
 
-    internal static EventFormat Format { get; } = new(Reclassification.Name, () => new ReclassificationJson(), static (json, happened) => Write(json, (Reclassification)happened));
+    internal static EventFormat Format { get; } = new(Reclassification.Name, () =>
+        new ReclassificationJson(), static (json, happened) => Write(json, (Reclassification)happened));
 
     internal override bool Read(ref EventParser parser, string name)
     {

@@ -34,7 +34,8 @@ public sealed record RefusedCell(int Line, string Code, string Column, string Ty
 /// <param name="Rules">Rules of their own that come, change or end.</param>
 /// <param name="Refused">Cells that can't be taken.</param>
 /// <param name="Fault">Why the whole sheet is refused; null when its cells were looked at.</param>
-public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IReadOnlyList<RuleWish> Rules, IReadOnlyList<RefusedCell> Refused, string? Fault = null)
+public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IReadOnlyList<RuleWish> Rules, IReadOnlyList<RefusedCell> Refused,
+    string? Fault = null)
 {
     /// <summary>Members that the sheet brings, with the rows' own words for kind or role.</summary>
     public IReadOnlyList<SheetMember> Added { get; init; } = [];
@@ -50,8 +51,10 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
     {
         var head = sheet.Rows.FirstOrDefault(r => r.Cells.Any(c => Fold.Same(c, MemberSheet.Code)));
         if (head is null)
-            return new(0, [], [], [], $"The sheet has no column {MemberSheet.Code}. Export the sheet of {(family == "item" ? "items" : "parties")} first, fill it in, and import that one.");
-        var columns = head.Cells.Select((c, i) => (Heading: c.Trim(), i)).Where(c => c.Heading.Length > 0).DistinctBy(c => Fold.Of(c.Heading)).ToDictionary(c => Fold.Of(c.Heading), c => c.i);
+            return new(0, [], [], [], $"The sheet has no column {MemberSheet.Code}. Export the sheet of {(family == "item" ? "items" : "parties")} first, " +
+                "fill it in, and import that one.");
+        var columns = head.Cells.Select((c, i) => (Heading: c.Trim(), i)).Where(c => c.Heading.Length > 0).DistinctBy(c => Fold.Of(c.Heading)).ToDictionary(c =>
+            Fold.Of(c.Heading), c => c.i);
         var reading = new Reading(new MemberState(book, family, date), family, columns);
         var rows = sheet.Rows.SkipWhile(r => r != head).Skip(1).ToList();
         foreach (var row in rows)
@@ -62,8 +65,10 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
     sealed class Reading(MemberState state, string family, Dictionary<string, int> columns)
     {
         readonly string kindColumn = family == "item" ? MemberSheet.Kind : MemberSheet.Role;
-        readonly IReadOnlyList<Group> groups = family == "item" ? state.Book.Book.ItemGroups : state.Book.Book.PartyGroups, taxGroups = family == "item" ? state.Book.Book.ItemTaxGroups : state.Book.Book.PartyTaxGroups;
-        readonly IReadOnlyList<Purpose> purposes = [.. Purpose.All.Where(p => columns.ContainsKey(Fold.Of(p.Name)) || columns.ContainsKey(Fold.Of(p.Name + MemberSheet.LandsOn)))];
+        readonly IReadOnlyList<Group> groups = family == "item" ? state.Book.Book.ItemGroups : state.Book.Book.PartyGroups, taxGroups = family == "item"
+            ? state.Book.Book.ItemTaxGroups : state.Book.Book.PartyTaxGroups;
+        readonly IReadOnlyList<Purpose> purposes = [.. Purpose.All.Where(p => columns.ContainsKey(Fold.Of(p.Name))
+            || columns.ContainsKey(Fold.Of(p.Name + MemberSheet.LandsOn)))];
         readonly HashSet<string> seen = new(StringComparer.Ordinal);
         readonly Dictionary<(Purpose, string), Picked<Account>> accounts = [];
         SheetRow row = null!;
@@ -108,7 +113,8 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
                 Refuse(code, MemberSheet.Code, code, "The row has no code. Write the code of the one it is about.");
             else if (Typed(MemberSheet.AsTaken) is { Length: > 0 })
                 Refuse(code, MemberSheet.Code, code,
-                    $"There is no {family} {code} any more: it has another code now, or is gone. Take the sheet again; a new {family} has nothing under “{MemberSheet.AsTaken}”.");
+                    $"There is no {family} {code} any more: it has another code now, or is gone. Take the sheet again; a new {family} has nothing under " +
+                        $"“{MemberSheet.AsTaken}”.");
             else if (name.Length == 0)
                 Refuse(code, MemberSheet.Name, name, $"{code} is new and has no name. Write the name people read.");
             else if (KindNamed(kind) is not { } word)
@@ -151,7 +157,8 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
         }
 
         string? TaxGroupWish() =>
-            Changed(MemberSheet.TaxGroup, MemberSheet.TaxGroup, member.TaxGroup ?? "") is not { } typed ? null : typed.Length == 0 ? "" : PickGroup(taxGroups, MemberSheet.TaxGroup, typed, member.TaxGroup);
+            Changed(MemberSheet.TaxGroup, MemberSheet.TaxGroup, member.TaxGroup ?? "") is not { } typed ? null : typed.Length == 0 ? ""
+                : PickGroup(taxGroups, MemberSheet.TaxGroup, typed, member.TaxGroup);
 
         string? PickGroup(IReadOnlyList<Group> from, string column, string typed, string? now)
         {
@@ -169,7 +176,8 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
             var lands = Typed(landing) is { Length: > 0 } ? ChangedAccount(purpose, landing, state.LandsOn(purpose, member).Account?.Number ?? "") : null;
             if (own is { } first && lands is { } second && !Fold.Same(first, second))
                 Refuse(member.Code, landing, Typed(landing)!,
-                    $"The row wants two accounts for {purpose.InWords}: {(first.Length == 0 ? "no rule of its own" : first)}, and {second}. Fill in one of the two cells.");
+                    $"The row wants two accounts for {purpose.InWords}: {(first.Length == 0 ? "no rule of its own" : first)}, and {second}. Fill in one of " +
+                        "the two cells.");
             else if ((own ?? lands) is { } account && !Fold.Same(account, rule?.Account ?? ""))
                 Wish(purpose, own is null ? landing : purpose.Name, rule, account);
         }
@@ -218,13 +226,15 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
             if (Fold.Same(before, now))
                 return true;
             Refuse(member.Code, column, typed,
-                $"It was {(before.Length == 0 ? "empty" : before)} when the sheet was taken, and somebody has changed it to {(now.Length == 0 ? "nothing" : now)} since. Take the sheet again.");
+                $"It was {(before.Length == 0 ? "empty" : before)} when the sheet was taken, and somebody has changed it to " +
+                    $"{(now.Length == 0 ? "nothing" : now)} since. Take the sheet again.");
             return false;
         }
 
         // Text that would start a formula was put behind an apostrophe.
         string? Typed(string column) =>
-            !columns.TryGetValue(Fold.Of(column), out var at) ? null : row[at] is ['\'', var sign, ..] guarded && "=+-@".Contains(sign, StringComparison.Ordinal) ? guarded[1..] : row[at];
+            !columns.TryGetValue(Fold.Of(column), out var at) ? null : row[at] is ['\'', var sign, ..] guarded
+                && "=+-@".Contains(sign, StringComparison.Ordinal) ? guarded[1..] : row[at];
 
         void Refuse(string code, string column, string typed, string why) => Refused.Add(new(row.Line, code, column, typed, why));
     }

@@ -25,7 +25,8 @@ sealed class MemberState
     internal MemberState(CompiledRulebook book, string family, DateOnly date)
     {
         (this.book, this.family, this.date) = (book, family, date);
-        Members = family == "item" ? [.. book.Book.Items.Select(i => new SheetMember(i.Code, i.Name, i.Kind.Word(), i.Group, i.TaxGroup))] : [.. book.Book.Parties.Select(p => new SheetMember(p.Code, p.Name, p.Role.Word(), p.Group, p.TaxGroup))];
+        Members = family == "item" ? [.. book.Book.Items.Select(i => new SheetMember(i.Code, i.Name, i.Kind.Word(), i.Group, i.TaxGroup))]
+            : [.. book.Book.Parties.Select(p => new SheetMember(p.Code, p.Name, p.Role.Word(), p.Group, p.TaxGroup))];
         foreach (var member in Members)
             byCode[Fold.Of(member.Code)] = member;
         var fact = MemberSheet.FactOf(family);
@@ -52,7 +53,8 @@ sealed class MemberState
     }
 
     /// <summary>"4010 · Sales of seeds"; empty for none.</summary>
-    internal string Written(string number) => number.Length == 0 ? "" : Pick.Written(number, book.Accounts.TryFind(number, out var account) ? account.Name : "");
+    internal string Written(string number) =>
+        number.Length == 0 ? "" : Pick.Written(number, book.Accounts.TryFind(number, out var account) ? account.Name : "");
 
     internal IReadOnlyList<Account> Accounts => book.Book.Accounts;
 }

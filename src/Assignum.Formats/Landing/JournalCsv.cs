@@ -7,7 +7,8 @@ namespace Assignum.Formats.Landing;
 public static class JournalCsv
 {
     /// <summary>The header record.</summary>
-    public static ReadOnlySpan<byte> Header => "event,line,date,account,debit,credit,currency,amount,purpose,rung,rule,party,item,location,project,taxcode,dimensions,text\n"u8;
+    public static ReadOnlySpan<byte> Header =>
+        "event,line,date,account,debit,credit,currency,amount,purpose,rung,rule,party,item,location,project,taxcode,dimensions,text\n"u8;
 
     /// <summary>Writes the rows of a landed event.</summary>
     /// <param name="text">Where to.</param>

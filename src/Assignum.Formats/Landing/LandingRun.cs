@@ -16,7 +16,8 @@ public readonly record struct LandingCounts(long Events, long Held);
 /// <param name="Warnings">Warnings, NDJSON; or null.</param>
 public sealed record LandingOutputs(Stream Journal, Stream Held, Stream? Subledger, Stream? Warnings);
 
-/// <summary>Lands a file of events block by block: blocks are computed on all cores, written in their order, and never more than a few at once are in memory.</summary>
+/// <summary>Lands a file of events block by block: blocks are computed on all cores, written in their order, and never more than a few at once are in
+/// memory.</summary>
 public static class LandingRun
 {
     /// <summary>Lands all events of a stream.</summary>

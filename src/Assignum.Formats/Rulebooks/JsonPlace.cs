@@ -5,7 +5,8 @@ using Assignum.Core.Findings;
 
 namespace Assignum.Formats.Rulebooks;
 
-/// <summary>An object of a rulebook file with its place. Reads properties by name, notes what is wrong with them, and at the end what nobody asked for.</summary>
+/// <summary>An object of a rulebook file with its place. Reads properties by name, notes what is wrong with them, and at the end what nobody asked
+/// for.</summary>
 sealed class JsonPlace(JsonElement element, string where, List<Finding> findings)
 {
     readonly HashSet<string> asked = [];
@@ -101,7 +102,8 @@ sealed class JsonPlace(JsonElement element, string where, List<Finding> findings
                 Note("bad-value", $"{Below(name)}/{i} must be an object.");
                 continue;
             }
-            var label = value.TryGetProperty(key, out var code) && code.ValueKind == JsonValueKind.String ? code.GetString() : i.ToString(CultureInfo.InvariantCulture);
+            var label = value.TryGetProperty(key, out var code) && code.ValueKind == JsonValueKind.String ? code.GetString()
+                : i.ToString(CultureInfo.InvariantCulture);
             var place = new JsonPlace(value, $"{Below(name)}/{label}", findings);
             if (one(place) is { } thing)
                 list.Add(thing);

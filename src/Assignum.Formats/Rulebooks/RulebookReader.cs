@@ -105,10 +105,12 @@ public static class RulebookReader
             place.Note("bad-value", $"{place.Where}: currency {unknown} is no ISO 4217 code. Write codes of three letters, such as EUR.");
         return new Account
         {
-            Number = place.Code("number"), Name = place.Text("name") ?? "", Class = place.RequiredWord<AccountClass>("class"), Kind = place.RequiredWord<AccountKind>("kind"),
+            Number = place.Code("number"), Name = place.Text("name") ?? "", Class = place.RequiredWord<AccountClass>("class"),
+                Kind = place.RequiredWord<AccountKind>("kind"),
             Parent = place.Text("parent"), Control = place.Word<Control>("control"), Manual = place.Word<ManualPolicy>("manual") ?? ManualPolicy.Open,
             ItemTaxGroup = place.Text("itemTaxGroup"), TaxCode = place.Text("taxCode"), Active = place.Flag("active") ?? true,
-            ValidFrom = place.Date("validFrom"), ValidTo = place.Date("validTo"), Suspense = place.Flag("suspense") ?? false, Dimensions = dimensions, DimensionDefaults = defaults,
+            ValidFrom = place.Date("validFrom"), ValidTo = place.Date("validTo"), Suspense = place.Flag("suspense") ?? false, Dimensions = dimensions,
+                DimensionDefaults = defaults,
             TaxRelevance = place.Word<TaxRelevance>("taxRelevance"), PartyRole = place.Word<PartyRole>("partyRole"), Currencies = currencies,
         };
     }
@@ -173,7 +175,8 @@ public static class RulebookReader
             }
             if (names.FirstOrDefault(n => !FactNames.TryParse(n, out _)) is { } unknown)
             {
-                places.Note("bad-rung", $"ladders/{property.Name}: rung {i} asks for {unknown}, which is no fact. Facts are {string.Join(", ", FactNames.OfPurposes.Select(f => f.Name()))}.");
+                places.Note("bad-rung", $"ladders/{property.Name}: rung {i} asks for {unknown}, which is no fact. Facts are " +
+                    $"{string.Join(", ", FactNames.OfPurposes.Select(f => f.Name()))}.");
                 return null;
             }
             if (names.Distinct().Count() < names.Count)
@@ -196,7 +199,8 @@ public static class RulebookReader
             place.Note("unknown-purpose", $"{place.Where}: there is no purpose {name}. Correct its name; docs/formats.md lists them.");
         var when = ReadWhen(place, name);
         var (id, account, from, to, note) = (place.Code("id"), place.Code("account"), place.Date("from"), place.Date("to"), place.Text("note"));
-        return purpose is null || when is null ? null : new Rule { Id = id, Purpose = purpose, When = when, Account = account, From = from, To = to, Note = note };
+        return purpose is null || when is null ? null
+            : new Rule { Id = id, Purpose = purpose, When = when, Account = account, From = from, To = to, Note = note };
     }
 
     static List<FactValue>? ReadWhen(JsonPlace place, string purpose)
@@ -208,7 +212,8 @@ public static class RulebookReader
         {
             if (!FactNames.TryParse(property.Name, out var fact))
             {
-                facts.Note("rule-off-ladder", $"{place.Where} asks for {property.Name}, which is no fact and so no rung of the ladder of {purpose}. Facts are {string.Join(", ", FactNames.OfPurposes.Select(f => f.Name()))}.");
+                facts.Note("rule-off-ladder", $"{place.Where} asks for {property.Name}, which is no fact and so no rung of the ladder of {purpose}. Facts " +
+                    $"are {string.Join(", ", FactNames.OfPurposes.Select(f => f.Name()))}.");
                 return null;
             }
             when.Add(new FactValue(fact, facts.Code(property.Name)));

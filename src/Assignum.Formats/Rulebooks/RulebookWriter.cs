@@ -8,7 +8,8 @@ using Assignum.Formats.Charts;
 
 namespace Assignum.Formats.Rulebooks;
 
-/// <summary>Writes the format <c>assignum-rulebook/1</c>: everything by its code, so that two files of the same rulebook are the same; what is absent or default is left out.</summary>
+/// <summary>Writes the format <c>assignum-rulebook/1</c>: everything by its code, so that two files of the same rulebook are the same; what is absent or
+/// default is left out.</summary>
 public static class RulebookWriter
 {
     static readonly JsonWriterOptions Options = new() { Indented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
@@ -21,7 +22,8 @@ public static class RulebookWriter
         json.WriteString("format", RulebookReader.Format);
         WriteCompany(json, book.Company);
         List(json, "accounts", book.Accounts, a => a.Number, AccountsJson.Write);
-        foreach (var (name, groups) in new[] { ("partyGroups", book.PartyGroups), ("itemGroups", book.ItemGroups), ("projectGroups", book.ProjectGroups), ("assetGroups", book.AssetGroups), ("partyTaxGroups", book.PartyTaxGroups), ("itemTaxGroups", book.ItemTaxGroups) })
+        foreach (var (name, groups) in new[] { ("partyGroups", book.PartyGroups), ("itemGroups", book.ItemGroups), ("projectGroups", book.ProjectGroups),
+            ("assetGroups", book.AssetGroups), ("partyTaxGroups", book.PartyTaxGroups), ("itemTaxGroups", book.ItemTaxGroups) })
             List(json, name, groups, g => g.Code, WriteGroup);
         List(json, "parties", book.Parties, p => p.Code, WriteParty);
         List(json, "items", book.Items, i => i.Code, WriteItem);

@@ -16,7 +16,8 @@ static class TaxCodeReader
             Components = place.Has("components") ? place.List("components", ReadComponent) : [ReadShort(place)],
         };
         if (place.Has("components") && place.Has("rates"))
-            place.Note("bad-value", $"{place.Where} has both rates and components. Rates directly on a tax code are short for its only component: keep one of the two.");
+            place.Note("bad-value", $"{place.Where} has both rates and components. Rates directly on a tax code are short for its only component: keep one " +
+                "of the two.");
         if (read.Components.Count == 0)
             place.Note("missing-value", $"{place.Where} has no component. Give rates, or components with rates.");
         return read;
@@ -37,7 +38,8 @@ static class TaxCodeReader
             place.Note("bad-value", $"{place.Where}: base is {name}. It must be one of {string.Join(", ", Bases.Keys)}.");
         return new TaxComponent
         {
-            Code = place.Code("code"), Authority = place.Text("authority"), Base = taxBase, Rates = ReadRates(place), RecoverablePercent = ReadRecoverable(place),
+            Code = place.Code("code"), Authority = place.Text("authority"), Base = taxBase, Rates = ReadRates(place),
+                RecoverablePercent = ReadRecoverable(place),
         };
     }
 

@@ -28,7 +28,8 @@ static class CsvSheet
         }
         catch (MaxFieldSizeException)
         {
-            return ReadSheets.Refused($"A field has more than {SheetBounds.LongestCell:N0} characters; perhaps a quotation mark opens and is never closed. Correct it, and choose the file again.");
+            return ReadSheets.Refused($"A field has more than {SheetBounds.LongestCell:N0} characters; perhaps a quotation mark opens and is never closed. " +
+                "Correct it, and choose the file again.");
         }
     }
 
@@ -48,7 +49,8 @@ static class CsvSheet
         {
             bounds.Go();
             if (broken.Count > 0)
-                return ReadSheets.Refused($"Line {broken[0]} has a quotation mark in the middle of a field. Put such a field into quotation marks and double the marks in it.");
+                return ReadSheets.Refused($"Line {broken[0]} has a quotation mark in the middle of a field. Put such a field into quotation marks and double " +
+                    "the marks in it.");
             var row = new SheetRow(line, [.. parser.Record!.Take(SheetFile.MostColumns).Select(SheetFile.Cleaned)]);
             line = parser.RawRow + 1;
             if (row.IsBlank)

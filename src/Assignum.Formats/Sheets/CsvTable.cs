@@ -5,7 +5,8 @@ using CsvHelper.Configuration;
 
 namespace Assignum.Formats.Sheets;
 
-/// <summary>Writes a table as CSV (RFC 4180), UTF-8 with a mark, so that spreadsheets read it rightly. A text that would start a formula is put behind an apostrophe.</summary>
+/// <summary>Writes a table as CSV (RFC 4180), UTF-8 with a mark, so that spreadsheets read it rightly. A text that would start a formula is put behind an
+/// apostrophe.</summary>
 public static class CsvTable
 {
     static readonly CsvConfiguration Settings = new(CultureInfo.InvariantCulture)

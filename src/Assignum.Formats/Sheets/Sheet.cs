@@ -50,14 +50,16 @@ public static class SheetFile
         if (bytes.StartsWith("PK\u0003\u0004"u8))
             return XlsxSheets.Read(file, bounds);
         if (bytes.Length > 3 && bytes[0] == 0xD0 && bytes[1] == 0xCF && bytes[2] == 0x11)
-            return ReadSheets.Refused("The file is a spreadsheet of an older or a protected kind. Open it, save it as XLSX or CSV without a password, and choose that file.");
+            return ReadSheets.Refused("The file is a spreadsheet of an older or a protected kind. Open it, save it as XLSX or CSV without a password, and " +
+                "choose that file.");
         return CsvSheet.Read(bytes, bounds);
     }
 
     /// <summary>A CSV file that is part of the assembly.</summary>
     internal static Sheet Part(string name)
     {
-        using var stream = typeof(SheetFile).Assembly.GetManifestResourceStream(name) ?? throw new InvalidOperationException($"{name} is not part of the assembly.");
+        using var stream = typeof(SheetFile).Assembly.GetManifestResourceStream(name)
+            ?? throw new InvalidOperationException($"{name} is not part of the assembly.");
         using var content = new MemoryStream();
         stream.CopyTo(content);
         return Read(content.ToArray()).Sheets[0];

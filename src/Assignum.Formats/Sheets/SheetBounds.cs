@@ -24,7 +24,8 @@ sealed class SheetBounds(CancellationToken stop)
     {
         stop.ThrowIfCancellationRequested();
         if (Stopwatch.GetElapsedTime(began) > Longest)
-            throw new SheetTooLarge($"Reading the file takes longer than {Longest.TotalSeconds:0} seconds. Save only the sheet that is needed, and choose that file.");
+            throw new SheetTooLarge($"Reading the file takes longer than {Longest.TotalSeconds:0} seconds. Save only the sheet that is needed, and choose " +
+                "that file.");
     }
 
     internal void Unpacked(int bytes)
@@ -42,7 +43,8 @@ sealed class SheetBounds(CancellationToken stop)
         if (length > LongestCell)
             throw new SheetTooLarge($"{where} has {length:N0} characters, and a cell holds {LongestCell:N0}. Shorten it.");
         if ((characters += more) > MostCharacters)
-            throw new SheetTooLarge($"The file has more than {MostCharacters / 1_000_000} million characters. Save only the columns that are needed, and choose that file.");
+            throw new SheetTooLarge($"The file has more than {MostCharacters / 1_000_000} million characters. Save only the columns that are needed, and " +
+                "choose that file.");
     }
 
     internal void Cell()

@@ -17,7 +17,8 @@ sealed class XlsxPackage : IDisposable
         this.bounds = bounds;
         archive = new ZipArchive(stream, ZipArchiveMode.Read);
         if (archive.Entries.Count > SheetBounds.MostParts)
-            throw new SheetTooLarge($"The file has {archive.Entries.Count:N0} parts, more than any sheet needs. Save it once more as XLSX or CSV, and choose that file.");
+            throw new SheetTooLarge($"The file has {archive.Entries.Count:N0} parts, more than any sheet needs. Save it once more as XLSX or CSV, and choose " +
+                "that file.");
         foreach (var entry in archive.Entries)
             parts.TryAdd(entry.FullName.TrimStart('/'), entry);
         workbook = Relations("_rels/.rels", "").FirstOrDefault(r => r.Type == "officeDocument").Target ?? throw new InvalidDataException("No workbook.");
@@ -54,7 +55,8 @@ sealed class XlsxPackage : IDisposable
             if (reader is { NodeType: XmlNodeType.Element, LocalName: "si" })
             {
                 if (strings.Count == SheetBounds.MostStrings)
-                    throw new SheetTooLarge($"The file has more than {SheetBounds.MostStrings:N0} different texts. Save only the sheet that is needed, and choose that file.");
+                    throw new SheetTooLarge($"The file has more than {SheetBounds.MostStrings:N0} different texts. Save only the sheet that is needed, and " +
+                        "choose that file.");
                 strings.Add(Text(reader, $"Text {strings.Count + 1} of the file"));
             }
         return strings;
@@ -93,7 +95,8 @@ sealed class XlsxPackage : IDisposable
         if (!reader.Read())
             return false;
         return reader.Depth <= SheetBounds.DeepestElement ? true
-            : throw new SheetTooLarge($"The file nests elements more than {SheetBounds.DeepestElement} deep, which no spreadsheet does. Save it once more as XLSX or CSV, and choose that file.");
+            : throw new SheetTooLarge($"The file nests elements more than {SheetBounds.DeepestElement} deep, which no spreadsheet does. Save it once more as " +
+                "XLSX or CSV, and choose that file.");
     }
 
     /// <summary>The text within the element the reader stands on, without readings (phonetic runs); the reader ends on its end.</summary>

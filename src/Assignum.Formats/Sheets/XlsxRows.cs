@@ -34,7 +34,8 @@ sealed class XlsxRows(XmlReader reader, IReadOnlyList<string> strings, int[] zer
         var said = reader.GetAttribute("r");
         var row = said is null ? before + 1 : int.TryParse(said, NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : -1;
         if (row is < 1 or > SheetBounds.LastRow)
-            throw new SheetTooLarge($"Row {said ?? row.ToString(CultureInfo.InvariantCulture)} of sheet {sheet} lies beyond any sheet, which ends with row {SheetBounds.LastRow:N0}. Save the file once more, and choose it again.");
+            throw new SheetTooLarge($"Row {said ?? row.ToString(CultureInfo.InvariantCulture)} of sheet {sheet} lies beyond any sheet, which ends with row " +
+                $"{SheetBounds.LastRow:N0}. Save the file once more, and choose it again.");
         if (rows.ContainsKey(row))
             throw new SheetTooLarge($"Row {row} stands twice on sheet {sheet}. Save the file once more, and choose it again.");
         if (rows.Count > SheetFile.MostRows)
@@ -115,7 +116,8 @@ sealed class XlsxRows(XmlReader reader, IReadOnlyList<string> strings, int[] zer
     void Note(string reference)
     {
         if (merges.Count == SheetBounds.MostMerges)
-            throw new SheetTooLarge($"Sheet {sheet} has more than {SheetBounds.MostMerges:N0} merged ranges. Undo the merging of cells, and choose the file again.");
+            throw new SheetTooLarge($"Sheet {sheet} has more than {SheetBounds.MostMerges:N0} merged ranges. Undo the merging of cells, and choose the file " +
+                "again.");
         if (reference.Length <= 40)
             merges.Add(reference);
     }

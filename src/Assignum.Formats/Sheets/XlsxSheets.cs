@@ -4,7 +4,8 @@ using System.Xml;
 
 namespace Assignum.Formats.Sheets;
 
-/// <summary>Reads the sheets of an XLSX file (ECMA-376) as text: numbers as they are stored, with the leading zeros their format shows; merged cells each carry what is written in the first.</summary>
+/// <summary>Reads the sheets of an XLSX file (ECMA-376) as text: numbers as they are stored, with the leading zeros their format shows; merged cells each
+/// carry what is written in the first.</summary>
 static class XlsxSheets
 {
     internal static ReadSheets Read(ReadOnlyMemory<byte> file, SheetBounds bounds)
@@ -22,7 +23,8 @@ static class XlsxSheets
         }
         catch (Exception fault) when (fault is InvalidDataException or XmlException or InvalidOperationException or FormatException or ArgumentException or IOException)
         {
-            return ReadSheets.Refused("The file begins like an XLSX file and can't be read as one. Open it, save it once more as XLSX or CSV, and choose that file.");
+            return ReadSheets.Refused("The file begins like an XLSX file and can't be read as one. Open it, save it once more as XLSX or CSV, and choose " +
+                "that file.");
         }
     }
 

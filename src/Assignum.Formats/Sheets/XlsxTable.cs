@@ -37,10 +37,12 @@ public static class XlsxTable
     static Stylesheet Styles() => new(
         new NumberingFormats(new NumberingFormat { NumberFormatId = 164, FormatCode = "yyyy-mm-dd" }) { Count = 1 },
         new Fonts(new Font(), new Font(new Bold())) { Count = 2 },
-        new Fills(new Fill(new PatternFill { PatternType = PatternValues.None }), new Fill(new PatternFill { PatternType = PatternValues.Gray125 })) { Count = 2 },
+        new Fills(new Fill(new PatternFill { PatternType = PatternValues.None }),
+            new Fill(new PatternFill { PatternType = PatternValues.Gray125 })) { Count = 2 },
         new Borders(new Border()) { Count = 1 },
         new CellStyleFormats(new CellFormat()) { Count = 1 },
-        new CellFormats(new CellFormat(), new CellFormat { FontId = 1, ApplyFont = true }, new CellFormat { NumberFormatId = 4, ApplyNumberFormat = true }, new CellFormat { NumberFormatId = 164, ApplyNumberFormat = true }) { Count = 4 });
+        new CellFormats(new CellFormat(), new CellFormat { FontId = 1, ApplyFont = true }, new CellFormat { NumberFormatId = 4, ApplyNumberFormat = true },
+            new CellFormat { NumberFormatId = 164, ApplyNumberFormat = true }) { Count = 4 });
 
     // A sheet of a hundred thousand rows is written as it comes, without an object for each cell.
     static void WriteSheet(WorksheetPart part, Table table)

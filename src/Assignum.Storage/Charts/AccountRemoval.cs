@@ -7,9 +7,12 @@ static class AccountRemoval
 {
     internal static async Task Remove(DraftChange change, int id)
     {
-        var everReleased = await change.Command("select exists (select 1 from account_setting where company_id = $1 and account_id = $2 and introduced_in < $3)", change.Company, id, change.Edition).Value<bool>(change.Stop);
-        await change.Command("delete from account_setting where company_id = $1 and account_id = $2 and introduced_in = $3", change.Company, id, change.Edition).Run(change.Stop);
-        await change.Command("update account_setting set retired_in = $3 where company_id = $1 and account_id = $2 and retired_in is null", change.Company, id, change.Edition).Run(change.Stop);
+        var everReleased = await change.Command("select exists (select 1 from account_setting where company_id = $1 and account_id = $2 and introduced_in < " +
+            "$3)", change.Company, id, change.Edition).Value<bool>(change.Stop);
+        await change.Command("delete from account_setting where company_id = $1 and account_id = $2 and introduced_in = $3", change.Company, id,
+            change.Edition).Run(change.Stop);
+        await change.Command("update account_setting set retired_in = $3 where company_id = $1 and account_id = $2 and retired_in is null", change.Company, id,
+            change.Edition).Run(change.Stop);
         await change.Command("delete from numbering_range where company_id = $1 and account_id = $2", change.Company, id).Run(change.Stop);
         if (everReleased || await IsNamed(change, id))
             return;

@@ -28,7 +28,8 @@ public sealed class AccountStore(Draft draft, TimeProvider clock)
                     return new Refusal("number", $"Number {accounts[i].Account.Number} would be given twice. Give one of them another number.");
             }
             var ids = await AccountRows.Insert(change, stored.Labels, [.. accounts.Select(a => a.Account)]);
-            await AccountRows.Describe(change, [.. ids.Zip(accounts, (id, a) => (id, a.Description)).Where(d => !d.Description.SaysTheSame(AccountDescription.None))]);
+            await AccountRows.Describe(change,
+                [.. ids.Zip(accounts, (id, a) => (id, a.Description)).Where(d => !d.Description.SaysTheSame(AccountDescription.None))]);
             foreach (var (id, added) in ids.Zip(accounts))
                 await change.Log("account", id, $"Account {added.Account.Number} {added.Account.Name} added.", null, added);
             return null;
@@ -43,7 +44,8 @@ public sealed class AccountStore(Draft draft, TimeProvider clock)
     /// <param name="description">What shall be said of it.</param>
     /// <param name="replacement">Number of the account that answers in its place where it becomes inactive, or null.</param>
     /// <param name="stop">Cancels.</param>
-    public Task<Refusal?> Change(int company, int user, int id, long seen, Account account, AccountDescription description, string? replacement, CancellationToken stop) =>
+    public Task<Refusal?> Change(int company, int user, int id, long seen, Account account, AccountDescription description, string? replacement,
+        CancellationToken stop) =>
         draft.Change(company, user, async change =>
         {
             var stored = await change.Book();
@@ -62,7 +64,8 @@ public sealed class AccountStore(Draft draft, TimeProvider clock)
             if (changes.Count == 0)
                 return null;
             await Write(change, stored.Labels, id, was, account, chart.DescriptionOf(was.Number), description);
-            await change.Log("account", id, $"Account {account.Number} {account.Name} changed: {AccountDifference.InWords(changes)}.", new NewAccount(was, chart.DescriptionOf(was.Number)), new NewAccount(account, description));
+            await change.Log("account", id, $"Account {account.Number} {account.Name} changed: {AccountDifference.InWords(changes)}.",
+                new NewAccount(was, chart.DescriptionOf(was.Number)), new NewAccount(account, description));
             return null;
         }, stop);
 
@@ -79,7 +82,8 @@ public sealed class AccountStore(Draft draft, TimeProvider clock)
             if (await UseInWords(change, chart, account, id) is { } used)
                 return new Refusal("", $"{account.Number} {account.Name} can't be deleted: {used}");
             await AccountRemoval.Remove(change, id);
-            await change.Log("account", id, $"Account {account.Number} {account.Name} deleted.", new NewAccount(account, chart.DescriptionOf(account.Number)), null);
+            await change.Log("account", id, $"Account {account.Number} {account.Name} deleted.",
+                new NewAccount(account, chart.DescriptionOf(account.Number)), null);
             return null;
         }, stop);
 
@@ -91,13 +95,15 @@ public sealed class AccountStore(Draft draft, TimeProvider clock)
                 return new Refusal("note", "The note is empty. Write what the next one should know.");
             if (text.Trim().Length > LongestNote)
                 return new Refusal("note", $"The note has {text.Trim().Length:N0} characters. Shorten it to {LongestNote:N0}.");
-            await change.Command("insert into account_note (company_id, account_id, user_id, text) values ($1, $2, $3, $4)", company, id, user, text.Trim()).Run(stop);
+            await change.Command("insert into account_note (company_id, account_id, user_id, text) values ($1, $2, $3, $4)", company, id, user,
+                text.Trim()).Run(stop);
             change.OnlyDescribes = true;
             return null;
         }, stop);
 
     Refusal? FirstFault(ChartBook chart, Account account, AccountDescription description, string? was) =>
-        AccountCheck.Faults(chart, account, was, Today).Concat(AccountCheck.Faults(description)).FirstOrDefault() is { } fault ? new Refusal(fault.Field, fault.Message) : null;
+        AccountCheck.Faults(chart, account, was, Today).Concat(AccountCheck.Faults(description)).FirstOrDefault() is { } fault
+            ? new Refusal(fault.Field, fault.Message) : null;
 
     static async Task Write(DraftChange change, Labels labels, int id, Account was, Account now, AccountDescription wasDescribed, AccountDescription described)
     {
@@ -114,17 +120,20 @@ public sealed class AccountStore(Draft draft, TimeProvider clock)
 
     static async Task<Refusal?> ReplaceIn(DraftChange change, StoredRulebook stored, Account was, string replacement)
     {
-        if (stored.Book.Accounts.FirstOrDefault(a => Fold.Same(a.Number, replacement)) is not { Kind: AccountKind.Posting, Active: true } other || Fold.Same(other.Number, was.Number))
+        if (stored.Book.Accounts.FirstOrDefault(a => Fold.Same(a.Number, replacement)) is not { Kind: AccountKind.Posting, Active: true } other
+            || Fold.Same(other.Number, was.Number))
             return new Refusal("replacement", $"{replacement} can't answer in its place. Choose another posting account that is active.");
         var moved = await AccountUseRows.MoveRules(change, stored.Labels, was, other);
         await AccountUseRows.MoveAlternates(change, stored.Labels, was, other);
-        await change.Log("account", stored.Labels.Account(was.Number)!.Value, $"{moved} rules of {was.Number} {was.Name} now answer with {other.Number} {other.Name}.", null, null);
+        await change.Log("account", stored.Labels.Account(was.Number)!.Value,
+            $"{moved} rules of {was.Number} {was.Name} now answer with {other.Number} {other.Name}.", null, null);
         return null;
     }
 
     static async Task<Refusal?> Stale(DraftChange change, int id, long seen, Account account, string then)
     {
-        var last = await change.Command("select id, sentence from change_log where company_id = $1 and subject = 'account' and subject_id = $2 order by id desc limit 1", change.Company, (long)id)
+        var last = await change.Command("select id, sentence from change_log where company_id = $1 and subject = 'account' and subject_id = $2 order by id " +
+            "desc limit 1", change.Company, (long)id)
             .FirstOrDefault(row => (Id: row.GetInt64(0), Sentence: row.GetString(1)), change.Stop);
         return last.Id == seen ? null : new Refusal("seen",
             $"Somebody else has changed {account.Number} {account.Name} since you opened it: {last.Sentence} Look at it again, then {then}.");
@@ -134,13 +143,17 @@ public sealed class AccountStore(Draft draft, TimeProvider clock)
     {
         var uses = chart.Uses.Of(account.Number);
         if (uses.Count > 0)
-            return $"{uses.Count switch { 1 => "it is used by", _ => $"it has {uses.Count} uses," }} {string.Join("; ", uses.Take(3).Select(u => u.What))}{(uses.Count > 3 ? " …" : "")}. Merge it into another account, which takes its uses along.";
+            return $"{uses.Count switch { 1 => "it is used by", _ => $"it has {uses.Count} uses," }} " +
+                $"{string.Join("; ", uses.Take(3).Select(u => u.What))}{(uses.Count > 3 ? " …" : "")}. Merge it into another account, which takes its uses " +
+                    "along.";
         if (chart.Tree.Nodes[chart.Tree.PlaceOf(account.Number)].Children is > 0 and var below)
             return $"{below} {(below == 1 ? "account stands" : "accounts stand")} below it. Move or delete {(below == 1 ? "it" : "them")} first.";
         if (await change.Command("select exists (select 1 from line where company_id = $1 and account_id = $2)", change.Company, id).Value<bool>(change.Stop))
             return "amounts have been posted to it. Make it inactive, or merge it into another account.";
-        if (await change.Command("select count(*)::integer from account_description where group_company_id = $1 and group_account_id = $2", change.Company, id).Value<int>(change.Stop) is > 0 and var matched)
-            return $"{matched} {(matched == 1 ? "account of another company belongs" : "accounts of other companies belong")} to it. Give {(matched == 1 ? "it" : "them")} another group account first.";
+        if (await change.Command("select count(*)::integer from account_description where group_company_id = $1 and group_account_id = $2", change.Company,
+            id).Value<int>(change.Stop) is > 0 and var matched)
+            return $"{matched} {(matched == 1 ? "account of another company belongs" : "accounts of other companies belong")} to it. Give " +
+                $"{(matched == 1 ? "it" : "them")} another group account first.";
         return null;
     }
 }

@@ -23,13 +23,16 @@ public sealed class BalanceStore(NpgsqlDataSource source)
     /// <summary>All periods, in their order; the adjustment period of a year after its last.</summary>
     public Task<List<PeriodRow>> Periods(int company, CancellationToken stop) =>
         source.Command("""
-            select p.id, p.starts, p.ends, p.adjustment, y.starts, p.closed from period p join fiscal_year y on y.company_id = p.company_id and y.id = p.fiscal_year_id
+            select p.id, p.starts, p.ends, p.adjustment, y.starts, p.closed from period p join fiscal_year y on y.company_id = p.company_id
+                and y.id = p.fiscal_year_id
             where p.company_id = $1 order by y.starts, p.number
-            """, company).List(row => new PeriodRow(row.GetInt32(0), row.GetFieldValue<DateOnly>(1), row.GetFieldValue<DateOnly>(2), row.GetBoolean(3), row.GetFieldValue<DateOnly>(4), row.GetBoolean(5)), stop);
+            """, company).List(row => new PeriodRow(row.GetInt32(0), row.GetFieldValue<DateOnly>(1), row.GetFieldValue<DateOnly>(2), row.GetBoolean(3),
+                row.GetFieldValue<DateOnly>(4), row.GetBoolean(5)), stop);
 
     /// <summary>The last period that anything was posted in; null when nothing was.</summary>
     public Task<int?> LastPosted(int company, CancellationToken stop) =>
-        source.Command("select period_id from entry where company_id = $1 order by date desc, id desc limit 1", company).FirstOrDefault(row => (int?)row.GetInt32(0), stop);
+        source.Command("select period_id from entry where company_id = $1 order by date desc, id desc limit 1", company).FirstOrDefault(row =>
+            (int?)row.GetInt32(0), stop);
 
     /// <summary>Sums by account over a span; kept in memory until something more is posted.</summary>
     /// <param name="company">Id of the company.</param>
@@ -37,7 +40,8 @@ public sealed class BalanceStore(NpgsqlDataSource source)
     /// <param name="from">First period of the span.</param>
     /// <param name="to">Last period of the span.</param>
     /// <param name="stop">Cancels.</param>
-    public async Task<IReadOnlyDictionary<int, SpanSum>> Over(int company, IReadOnlyList<PeriodRow> periods, PeriodRow from, PeriodRow to, CancellationToken stop)
+    public async Task<IReadOnlyDictionary<int,
+        SpanSum>> Over(int company, IReadOnlyList<PeriodRow> periods, PeriodRow from, PeriodRow to, CancellationToken stop)
     {
         var lastEntry = await source.Command("select last_entry from posting_row where company_id = $1", company).Value<long>(stop);
         if (spans.TryGetValue((company, from.Id, to.Id), out var known) && known.LastEntry == lastEntry)
@@ -60,12 +64,16 @@ public sealed class BalanceStore(NpgsqlDataSource source)
         (await source.Command("""
             select account_id, period_id, sum(debit - credit) from balance
             where company_id = $1 and account_id = any($2) and period_id = any($3) group by account_id, period_id
-            """, company, accounts, periods).List(row => (Account: row.GetInt32(0), Sum: (row.GetInt32(1), row.GetDecimal(2))), stop)).ToLookup(r => r.Account, r => r.Sum);
+            """, company, accounts, periods).List(row => (Account: row.GetInt32(0), Sum: (row.GetInt32(1), row.GetDecimal(2))), stop)).ToLookup(r => r.Account,
+                r => r.Sum);
 
     /// <summary>The last lines posted to an account, newest first.</summary>
     public Task<List<LastLine>> LastLines(int company, int account, int most, CancellationToken stop) =>
         source.Command("""
-            select l.entry_id, n.number, l.line_no, l.date, l.purpose, l.text, l.amount from line l join entry n on n.company_id = l.company_id and n.id = l.entry_id
+            select l.entry_id, n.number, l.line_no, l.date, l.purpose, l.text, l.amount from line l join entry n on n.company_id = l.company_id
+                and n.id = l.entry_id
             where l.company_id = $1 and l.account_id = $2 order by l.date desc, l.entry_id desc, l.line_no desc limit $3
-            """, company, account, most).List(row => new LastLine(row.GetInt64(0), row.GetInt64(1), row.GetInt32(2), row.GetFieldValue<DateOnly>(3), row.TextOrNull(4), row.TextOrNull(5), row.GetDecimal(6)), stop);
+            """, company, account, most).List(row =>
+                new LastLine(row.GetInt64(0), row.GetInt64(1), row.GetInt32(2), row.GetFieldValue<DateOnly>(3), row.TextOrNull(4), row.TextOrNull(5),
+                row.GetDecimal(6)), stop);
 }

@@ -21,7 +21,8 @@ public sealed class ChartImportStore(Draft draft)
     /// <param name="wholeOrNothing">With a refused row nothing is taken in.</param>
     /// <param name="progress">Is told how many rows are written, of how many; may cancel by throwing <see cref="OperationCanceledException"/>.</param>
     /// <param name="stop">Cancels.</param>
-    public async Task<ChartImported> Import(int company, int? user, Func<ChartBook, ChartPlan> plan, bool wholeOrNothing, Func<int, int, Task> progress, CancellationToken stop)
+    public async Task<ChartImported> Import(int company, int? user, Func<ChartBook, ChartPlan> plan, bool wholeOrNothing, Func<int, int, Task> progress,
+        CancellationToken stop)
     {
         ChartPlan? planned = null;
         var refusal = await draft.Change(company, user, async change =>
@@ -31,7 +32,8 @@ public sealed class ChartImportStore(Draft draft)
             planned = plan(chart);
             var refused = planned.Count(ChartRowFate.Refused);
             if (wholeOrNothing && refused > 0)
-                return new Refusal("file", $"{refused} {(refused == 1 ? "row is" : "rows are")} refused, so nothing was imported. Fix {(refused == 1 ? "it" : "them")} in the file, or import all but the refused.");
+                return new Refusal("file", $"{refused} {(refused == 1 ? "row is" : "rows are")} refused, so nothing was imported. Fix " +
+                    $"{(refused == 1 ? "it" : "them")} in the file, or import all but the refused.");
             var rows = planned.ParentsFirst();
             if (rows.Count == 0)
                 return new Refusal("file", refused > 0 ? "Every row that would change something is refused, so nothing was imported."
@@ -40,7 +42,8 @@ public sealed class ChartImportStore(Draft draft)
             await Make(change, stored.Labels, [.. planned.TaxCodes.Where(c => used.Exists(a => Fold.Same(a.TaxCode, c)))],
                 [.. planned.ItemTaxGroups.Where(g => used.Exists(a => Fold.Same(a.ItemTaxGroup, g)))]);
             await Write(change, (await change.Book()).Labels, chart, rows, progress);
-            await change.Log("chart", 0, $"Chart imported: {planned.Count(ChartRowFate.New)} accounts new, {planned.Count(ChartRowFate.Changed)} changed, {refused} refused.", null, null);
+            await change.Log("chart", 0, $"Chart imported: {planned.Count(ChartRowFate.New)} accounts new, {planned.Count(ChartRowFate.Changed)} changed, " +
+                $"{refused} refused.", null, null);
             return null;
         }, stop);
         return new(planned!, refusal);
@@ -54,7 +57,8 @@ public sealed class ChartImportStore(Draft draft)
             await GroupStore.SetGroup(change, labels, "item-tax", await GroupStore.InsertGroup(change, "item-tax", new(code, code, null)),
                 new(code, code, null));
         if (taxCodes.Count + itemTaxGroups.Count > 0)
-            await change.Log("chart", 0, $"Made with the chart: {string.Join(", ", taxCodes.Select(c => "tax code " + c).Concat(itemTaxGroups.Select(g => "item tax group " + g)))}.", null, null);
+            await change.Log("chart", 0, "Made with the chart: " +
+                $"{string.Join(", ", taxCodes.Select(c => "tax code " + c).Concat(itemTaxGroups.Select(g => "item tax group " + g)))}.", null, null);
     }
 
     static async Task Write(DraftChange change, Labels labels, ChartBook chart, IReadOnlyList<PlannedRow> rows, Func<int, int, Task> progress)
@@ -77,5 +81,7 @@ public sealed class ChartImportStore(Draft draft)
     }
 
     static Task Describe(DraftChange change, ChartBook chart, List<(int Id, PlannedRow Row)> rows) =>
-        AccountRows.Describe(change, [.. rows.Where(r => r.Row.Described is not (null, null)).Select(r => (r.Id, chart.DescriptionOf(r.Row.Row.Number) is var was ? was with { ShortName = r.Row.Described.ShortName ?? was.ShortName, Text = r.Row.Described.Text ?? was.Text } : was))]);
+        AccountRows.Describe(change, [.. rows.Where(r => r.Row.Described is not (null, null)).Select(r =>
+            (r.Id, chart.DescriptionOf(r.Row.Row.Number) is var was
+            ? was with { ShortName = r.Row.Described.ShortName ?? was.ShortName, Text = r.Row.Described.Text ?? was.Text } : was))]);
 }

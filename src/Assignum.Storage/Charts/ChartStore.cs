@@ -27,7 +27,8 @@ public sealed class ChartStore(NpgsqlDataSource source)
 
     /// <summary>Id of the newest change of an account, 0 when there is none.</summary>
     public Task<long> LastChangeOf(int company, int id, CancellationToken stop) =>
-        source.Command("select coalesce(max(id), 0) from change_log where company_id = $1 and subject = 'account' and subject_id = $2", company, (long)id).Value<long>(stop);
+        source.Command("select coalesce(max(id), 0) from change_log where company_id = $1 and subject = 'account' and subject_id = $2", company,
+            (long)id).Value<long>(stop);
 
     /// <summary>Notes on an account, newest first.</summary>
     public Task<List<AccountNote>> NotesOf(int company, int id, CancellationToken stop) =>
@@ -46,11 +47,13 @@ public sealed class ChartStore(NpgsqlDataSource source)
 
     /// <summary>How many accounts of other companies belong to each account of the group's chart.</summary>
     public async Task<IReadOnlyDictionary<int, int>> MatchCounts(int company, CancellationToken stop) =>
-        (await source.Command("select group_account_id, count(*)::integer from account_description where group_company_id = $1 and group_account_id is not null group by group_account_id", company)
+        (await source.Command("select group_account_id, count(*)::integer from account_description where group_company_id = $1 and group_account_id is not " +
+            "null group by group_account_id", company)
             .List(row => (row.GetInt32(0), row.GetInt32(1)), stop)).ToDictionary();
 
     /// <summary>The account an account was merged into: its number and name, or null.</summary>
     public Task<(string Number, string Name)?> MergedInto(int company, int id, CancellationToken stop) =>
-        source.Command("select t.number, t.name from account a join account t on t.company_id = a.company_id and t.id = a.merged_into where a.company_id = $1 and a.id = $2", company, id)
+        source.Command("select t.number, t.name from account a join account t on t.company_id = a.company_id and t.id = a.merged_into where a.company_id = " +
+            "$1 and a.id = $2", company, id)
             .FirstOrDefault(row => ((string, string)?)(row.GetString(0), row.GetString(1)), stop);
 }

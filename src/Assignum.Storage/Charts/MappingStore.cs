@@ -7,7 +7,8 @@ public sealed class MappingStore(NpgsqlDataSource source)
 {
     /// <summary>The mapping remembered for a signature, as JSON; null when there is none.</summary>
     public Task<string?> Find(int company, string signature, CancellationToken stop) =>
-        source.Command("select mapping::text from chart_mapping where company_id = $1 and signature = $2", company, signature).FirstOrDefault(row => row.GetString(0), stop)!;
+        source.Command("select mapping::text from chart_mapping where company_id = $1 and signature = $2", company, signature).FirstOrDefault(row =>
+            row.GetString(0), stop)!;
 
     /// <summary>Remembers one.</summary>
     public Task<int> Remember(int company, int user, string signature, string mapping, CancellationToken stop) =>

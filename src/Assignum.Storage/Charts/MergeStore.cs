@@ -22,15 +22,19 @@ public sealed class MergeStore(NpgsqlDataSource source, Draft draft)
         var parts = await connection.Command(byParty
             ? """
               select sum(l.amount), l.currency, sum(l.document_amount), l.dimension_set_id, m.code from line l
-              left join dimension_set d on d.company_id = l.company_id and d.id = l.dimension_set_id left join member m on m.company_id = l.company_id and m.id = l.party_id
-              where l.company_id = $1 and l.account_id = $2 group by l.currency, d.text, l.dimension_set_id, m.code having sum(l.amount) <> 0 order by l.currency, d.text, m.code
+              left join dimension_set d on d.company_id = l.company_id and d.id = l.dimension_set_id left join member m on m.company_id = l.company_id
+                  and m.id = l.party_id
+              where l.company_id = $1 and l.account_id = $2 group by l.currency, d.text, l.dimension_set_id, m.code having sum(l.amount) <> 0
+                  order by l.currency, d.text, m.code
               """
             : """
               select sum(b.debit - b.credit), b.currency, sum(b.document_amount), nullif(b.dimension_set_id, 0), null from balance b
               left join dimension_set d on d.company_id = b.company_id and d.id = b.dimension_set_id
-              where b.company_id = $1 and b.account_id = $2 group by b.currency, d.text, b.dimension_set_id having sum(b.debit - b.credit) <> 0 order by b.currency, d.text
+              where b.company_id = $1 and b.account_id = $2 group by b.currency, d.text, b.dimension_set_id having sum(b.debit - b.credit) <> 0
+                  order by b.currency, d.text
               """, company, account)
-            .List(row => (Amount: Plain(row.GetDecimal(0)), Currency: row.GetString(1), Document: Plain(row.GetDecimal(2)), Set: row.IntOrNull(3), Party: row.TextOrNull(4)), stop);
+            .List(row => (Amount: Plain(row.GetDecimal(0)), Currency: row.GetString(1), Document: Plain(row.GetDecimal(2)), Set: row.IntOrNull(3),
+                Party: row.TextOrNull(4)), stop);
         var sets = await DimensionSets.Read(connection, company, [.. parts.Select(p => p.Set).OfType<int>().Distinct()], stop);
         return parts.ConvertAll(p => new MovedBalance(p.Amount, p.Currency, p.Document, p.Party, p.Set is { } set ? sets[set] : Dimensions.None));
     }
@@ -62,7 +66,9 @@ public sealed class MergeStore(NpgsqlDataSource source, Draft draft)
                 return new Refusal("to", fault);
             await Write(change, stored.Labels, plan, from, to);
             var parts = move is null ? [] : await BalanceOf(change.Connection, company, from, source.Control is not null, stop);
-            await change.Log("account", from, $"Account {source.Number} {source.Name} merged into {target.Number} {target.Name}: {plan.Rules.Count} rules, {plan.Parties.Count} parties, {plan.Below.Count} accounts below it{(parts.Count > 0 ? ", and its balance" : "")}.", source, target);
+            await change.Log("account", from,
+                $"Account {source.Number} {source.Name} merged into {target.Number} {target.Name}: {plan.Rules.Count} rules, {plan.Parties.Count} parties, " +
+                    $"{plan.Below.Count} accounts below it{(parts.Count > 0 ? ", and its balance" : "")}.", source, target);
             await change.Log("account", to, $"Account {source.Number} {source.Name} was merged into it.", null, null);
             return parts.Count == 0 ? null : await Move(change, move!(source, target, parts), from, to);
         }, stop);
@@ -72,7 +78,8 @@ public sealed class MergeStore(NpgsqlDataSource source, Draft draft)
     {
         var posted = await PostingStore.PostWithin(change, moved);
         if (posted.Fate != PostingFate.Landed)
-            return new Refusal("balance", $"The balance can't be moved, so nothing was merged: {(posted.Reasons is [var reason, ..] ? reason.Message : posted.Message)}");
+            return new Refusal("balance", "The balance can't be moved, so nothing was merged: " +
+                $"{(posted.Reasons is [var reason, ..] ? reason.Message : posted.Message)}");
         await StandingMoves.Add(change.Connection, change.Company, from, to, posted.EventId!.Value, change.Stop);
         return null;
     }
@@ -88,10 +95,12 @@ public sealed class MergeStore(NpgsqlDataSource source, Draft draft)
             await SettingTables.Accounts.Reset(change, labels, [(from, plan.From with { Active = false })]);
         await change.Command("update account set merged_into = $3 where company_id = $1 and id = $2", change.Company, from, to).Run(change.Stop);
         // Matches of a group's chart follow; an own match does, where the target has none.
-        await change.Command("update account_description set group_account_id = $3 where group_company_id = $1 and group_account_id = $2", change.Company, from, to).Run(change.Stop);
+        await change.Command("update account_description set group_account_id = $3 where group_company_id = $1 and group_account_id = $2", change.Company, from,
+            to).Run(change.Stop);
         await change.Command("""
             insert into account_description (company_id, account_id, group_company_id, group_account_id)
-            select company_id, $3, group_company_id, group_account_id from account_description where company_id = $1 and account_id = $2 and group_account_id is not null
+            select company_id, $3, group_company_id, group_account_id from account_description where company_id = $1 and account_id = $2
+                and group_account_id is not null
             on conflict (company_id, account_id) do update set group_company_id = coalesce(account_description.group_company_id, excluded.group_company_id),
                 group_account_id = coalesce(account_description.group_account_id, excluded.group_account_id)
             """, change.Company, from, to).Run(change.Stop);

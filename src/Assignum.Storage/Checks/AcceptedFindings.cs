@@ -29,7 +29,8 @@ public sealed class AcceptedFindings(NpgsqlDataSource source)
             select a.id, a.finding, a.message, a.reason, a.until, u.shown_as, a.at
             from accepted_finding a join app_user u on u.id = a.user_id
             where a.company_id = $1 and a.ended_at is null order by a.id desc
-            """, company).List(row => new AcceptedFinding(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetString(3), row.GetFieldValue<DateOnly>(4), row.GetString(5), row.GetDateTime(6)), stop);
+            """, company).List(row => new AcceptedFinding(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetString(3), row.GetFieldValue<DateOnly>(4),
+                row.GetString(5), row.GetDateTime(6)), stop);
 
     /// <summary>Accepts a finding until a day. An earlier acceptance of it ends.</summary>
     /// <returns>Why not, or null.</returns>
@@ -46,7 +47,8 @@ public sealed class AcceptedFindings(NpgsqlDataSource source)
         await using var transaction = await connection.BeginTransactionAsync(stop);
         await connection.Command("update accepted_finding set ended_at = now(), ended_by = $3 where company_id = $1 and finding = $2 and ended_at is null",
             company, KeyOf(finding), user).Run(stop);
-        var id = await connection.Command("insert into accepted_finding (company_id, finding, message, reason, until, user_id) values ($1, $2, $3, $4, $5, $6) returning id",
+        var id = await connection.Command("insert into accepted_finding (company_id, finding, message, reason, until, user_id) values ($1, $2, $3, $4, $5, " +
+            "$6) returning id",
             company, KeyOf(finding), finding.Message, reason.Trim(), until, user).Value<int>(stop);
         await ChangeLog.Note(connection, company, user, "finding", id, $"Accepted until {until:yyyy-MM-dd}: {finding.Message} Reason: {reason.Trim()}", stop);
         await transaction.CommitAsync(stop);
@@ -58,7 +60,8 @@ public sealed class AcceptedFindings(NpgsqlDataSource source)
     {
         await using var connection = await source.OpenConnectionAsync(stop);
         await using var transaction = await connection.BeginTransactionAsync(stop);
-        var message = await connection.Command("update accepted_finding set ended_at = now(), ended_by = $3 where company_id = $1 and id = $2 and ended_at is null returning message", company, id, user)
+        var message = await connection.Command("update accepted_finding set ended_at = now(), ended_by = $3 where company_id = $1 and id = $2 and ended_at " +
+            "is null returning message", company, id, user)
             .FirstOrDefault(row => row.GetString(0), stop);
         if (message is null)
             return false;

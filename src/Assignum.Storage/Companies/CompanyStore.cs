@@ -55,15 +55,18 @@ public sealed class CompanyStore(NpgsqlDataSource source)
 
     /// <summary>Says which company's chart is that of the group; null: none.</summary>
     public Task SetGroup(int company, int user, int? group, CancellationToken stop) =>
-        Noted(company, user, "update company set group_id = $2 where id = $1 and group_id is distinct from $2 returning coalesce((select 'The chart of ' || g.code || ' ' || g.name || ' is that of the group.' from company g where g.id = $2), 'The company has no group chart any more.')", group, stop);
+        Noted(company, user, "update company set group_id = $2 where id = $1 and group_id is distinct from $2 returning coalesce((select 'The chart of ' || " +
+            "g.code || ' ' || g.name || ' is that of the group.' from company g where g.id = $2), 'The company has no group chart any more.')", group, stop);
 
     /// <summary>Says whether releases want four eyes.</summary>
     public Task SetFourEyes(int company, int user, bool wanted, CancellationToken stop) =>
-        Noted(company, user, "update company set four_eyes = $2 where id = $1 and four_eyes <> $2 returning case when $2 then 'Four eyes switched on: nobody releases a change they had a hand in.' else 'Four eyes switched off.' end", wanted, stop);
+        Noted(company, user, "update company set four_eyes = $2 where id = $1 and four_eyes <> $2 returning case when $2 then 'Four eyes switched on: nobody " +
+            "releases a change they had a hand in.' else 'Four eyes switched off.' end", wanted, stop);
 
     /// <summary>Says whether approvers need a second factor to release.</summary>
     public Task SetSecondFactor(int company, int user, bool wanted, CancellationToken stop) =>
-        Noted(company, user, "update company set second_factor = $2 where id = $1 and second_factor <> $2 returning case when $2 then 'A second factor is demanded of everybody who releases.' else 'A second factor is no longer demanded.' end", wanted, stop);
+        Noted(company, user, "update company set second_factor = $2 where id = $1 and second_factor <> $2 returning case when $2 then 'A second factor is " +
+            "demanded of everybody who releases.' else 'A second factor is no longer demanded.' end", wanted, stop);
 
     // Changes the company, and writes the sentence that comes back into the change log; nothing where nothing changed.
     async Task Noted(int company, int user, string sql, object? value, CancellationToken stop)
@@ -109,7 +112,9 @@ public sealed class CompanyStore(NpgsqlDataSource source)
         source.Command("""
             select c.id, c.at, u.shown_as, c.edition, c.subject, c.subject_id, c.sentence from change_log c left join app_user u on u.id = c.user_id
             where c.company_id = $1 and c.subject in ('company', 'fiscal-year', 'period', 'person') order by c.id desc limit $2
-            """, company, most).List(row => new LoggedChange(row.GetInt64(0), row.GetDateTime(1), row.TextOrNull(2), row.IntOrNull(3), row.GetString(4), row.LongOrNull(5), row.GetString(6)), stop);
+            """, company, most).List(row =>
+                new LoggedChange(row.GetInt64(0), row.GetDateTime(1), row.TextOrNull(2), row.IntOrNull(3), row.GetString(4), row.LongOrNull(5),
+                row.GetString(6)), stop);
 
     /// <summary>Closes a period for posting, or opens it again. Whoever is posting ends first, so that nothing comes into a closed period.</summary>
     /// <param name="company">Id of the company.</param>
@@ -123,7 +128,8 @@ public sealed class CompanyStore(NpgsqlDataSource source)
         await using var connection = await source.OpenConnectionAsync(stop);
         await using var transaction = await connection.BeginTransactionAsync(stop);
         await PostingStore.Lock(connection, company, stop);
-        var changed = await connection.Command("update period set closed = $3 where company_id = $1 and starts <= $2 and ends >= $2 and not adjustment and closed <> $3 returning id, starts, ends", company, day, closed)
+        var changed = await connection.Command("update period set closed = $3 where company_id = $1 and starts <= $2 and ends >= $2 and not adjustment and " +
+            "closed <> $3 returning id, starts, ends", company, day, closed)
             .FirstOrDefault(row => ((int Id, DateOnly Starts, DateOnly Ends)?)(row.GetInt32(0), row.GetFieldValue<DateOnly>(1),
                 row.GetFieldValue<DateOnly>(2)), stop);
         if (changed is { } period)

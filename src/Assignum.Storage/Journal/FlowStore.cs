@@ -49,7 +49,8 @@ public sealed class FlowStore(NpgsqlDataSource source)
         source.Command("""
             select p.starts from period p
             where p.company_id = $1 and not p.adjustment
-              and (exists (select from entry n where n.company_id = $1 and n.date between p.starts and p.ends) or exists (select from event e where e.company_id = $1 and e.outcome = 'held' and e.date between p.starts and p.ends))
+              and (exists (select from entry n where n.company_id = $1 and n.date between p.starts and p.ends) or exists (select from event e
+                  where e.company_id = $1 and e.outcome = 'held' and e.date between p.starts and p.ends))
             order by 1 desc
             """, company).List(r => r.GetFieldValue<DateOnly>(0), stop);
 }

@@ -18,7 +18,10 @@ public sealed class FormerCodes(NpgsqlDataSource source)
             select a.family, a.code_fold, g.code from grouping_alias a join grouping g on g.company_id = a.company_id and g.id = a.grouping_id
             where a.company_id = $1 and (a.family, a.code_fold) in (select * from unnest($2::text[], $3::text[]))
             """, company, groups.Select(f => Labels.ListOf(f.Fact)!["group:".Length..]).ToArray(), groups.Select(f => Fold.Of(f.Code)).ToArray())
-            .List(r => (Family: r.GetString(0), Fold: r.GetString(1), Code: r.GetString(2)), stop)).ToDictionary(r => (Labels.Family(r.Family), r.Fold), r => r.Code);
-        return today.Count == 0 ? facts : [.. facts.Select(f => Labels.ListOf(f.Fact) is { } list && today.TryGetValue((list, Fold.Of(f.Code)), out var code) ? f with { Code = code } : f)];
+            .List(r => (Family: r.GetString(0), Fold: r.GetString(1), Code: r.GetString(2)), stop)).ToDictionary(r => (Labels.Family(r.Family), r.Fold), r =>
+                r.Code);
+        return today.Count == 0 ? facts
+            : [.. facts.Select(f => Labels.ListOf(f.Fact) is { } list && today.TryGetValue((list, Fold.Of(f.Code)), out var code)
+            ? f with { Code = code } : f)];
     }
 }

@@ -30,7 +30,8 @@ public sealed record EntryListed(long Id, long Number, DateOnly Date, string Typ
     string? PartyCode, string? PartyName, string Text, decimal Total, long? Reverses, decimal? Matching);
 
 /// <summary>A ledger line of an entry.</summary>
-public sealed record LedgerLine(int No, int AccountId, string Account, string AccountName, decimal Amount, string Currency, decimal DocumentAmount, string? Purpose, string AnsweredBy, string Rung,
+public sealed record LedgerLine(int No, int AccountId, string Account, string AccountName, decimal Amount, string Currency, decimal DocumentAmount,
+    string? Purpose, string AnsweredBy, string Rung,
     long? RuleRow, string? RuleName, int Edition, IReadOnlyList<FactValue> Facts, string? Item, string? Location, string? Project, string? TaxCode,
         string? Dimensions, string? Text)
 {
@@ -42,6 +43,8 @@ public sealed record LedgerLine(int No, int AccountId, string Account, string Ac
 public sealed record SubledgerLine(string Subledger, string Member, decimal? Quantity, decimal? Base, decimal Amount, string Currency, decimal DocumentAmount);
 
 /// <summary>An entry with everything that belongs to it.</summary>
-public sealed record EntryWhole(long Id, long Number, DateOnly Date, DateOnly YearStarts, int Edition, DateTime PostedAt, string? PostedBy, string Text, long? Reverses, long? ReversedBy,
-    long EventId, string SourceId, int Revision, string Connection, string Type, string? DocumentNumber, DateOnly DocumentDate, DateOnly TaxDate, DateOnly DueDate, string? PartyCode, string? PartyName, string Received,
+public sealed record EntryWhole(long Id, long Number, DateOnly Date, DateOnly YearStarts, int Edition, DateTime PostedAt, string? PostedBy, string Text,
+    long? Reverses, long? ReversedBy,
+    long EventId, string SourceId, int Revision, string Connection, string Type, string? DocumentNumber, DateOnly DocumentDate, DateOnly TaxDate,
+        DateOnly DueDate, string? PartyCode, string? PartyName, string Received,
     IReadOnlyList<LedgerLine> Lines, IReadOnlyList<SubledgerLine> Subledger);

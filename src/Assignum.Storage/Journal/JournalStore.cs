@@ -9,7 +9,8 @@ public sealed class JournalStore(NpgsqlDataSource source)
 {
     // The total of the document, in company currency: what the party owes or is owed by it. An entry that takes back another has that one's, the other way
     // round.
-    const string Total = "coalesce(n.document_total, -(select coalesce(r.document_total, r.total) from entry r where r.company_id = n.company_id and r.id = n.reverses), n.total)";
+    const string Total = "coalesce(n.document_total, -(select coalesce(r.document_total, r.total) from entry r where r.company_id = n.company_id and r.id = " +
+        "n.reverses), n.total)";
     const string Listed = $"""
         select n.id, n.number, n.date, e.type, e.source_id, e.number, e.connection, p.code, p.name, n.text, {Total}, n.reverses
         """;
@@ -25,7 +26,8 @@ public sealed class JournalStore(NpgsqlDataSource source)
     /// <param name="most">Most entries to return.</param>
     /// <param name="stop">Cancels.</param>
     public Task<List<EntryListed>> Page(int company, JournalFilter filter, JournalPlace? after, int most, CancellationToken stop) =>
-        filter.Account is null && filter.Purpose is null && filter.Rule is null ? OfEntries(company, filter, after, most, stop) : OfLines(company, filter, after, most, stop);
+        filter.Account is null && filter.Purpose is null && filter.Rule is null ? OfEntries(company, filter, after, most, stop)
+            : OfLines(company, filter, after, most, stop);
 
     Task<List<EntryListed>> OfEntries(int company, JournalFilter filter, JournalPlace? after, int most, CancellationToken stop)
     {
@@ -71,7 +73,8 @@ public sealed class JournalStore(NpgsqlDataSource source)
         new Conditions(company).And("n.date >= ?", filter.From).And("n.date <= ?", filter.To).And("n.party_id = ?", filter.Party).And("e.connection = ?",
             filter.Connection)
             .And("e.type = ?", filter.Type).And("(upper(e.number) like ? or upper(e.source_id) like ?)", Beginning(filter.Document))
-            .And($"({Total} = ? or {Total} = -? or exists (select from line l where l.company_id = n.company_id and l.date = n.date and l.entry_id = n.id and l.amount in (?, -?)))", filter.Amount);
+            .And($"({Total} = ? or {Total} = -? or exists (select from line l where l.company_id = n.company_id and l.date = n.date and l.entry_id = n.id " +
+                "and l.amount in (?, -?)))", filter.Amount);
 
     static Conditions LinesThatFit(int company, JournalFilter filter) =>
         new Conditions(company).And("account_id = ?", filter.Account).And("purpose = ?", filter.Purpose).And("rule_id = ?", filter.Rule)
@@ -80,7 +83,8 @@ public sealed class JournalStore(NpgsqlDataSource source)
             .And(OfEvent("(upper(e.number) like ? or upper(e.source_id) like ?)"), Beginning(filter.Document));
 
     static string OfEvent(string condition) =>
-        $"exists (select from entry x join event e on e.company_id = x.company_id and e.id = x.event_id where x.company_id = line.company_id and x.id = line.entry_id and {condition})";
+        "exists (select from entry x join event e on e.company_id = x.company_id and e.id = x.event_id where x.company_id = line.company_id and x.id = " +
+            $"line.entry_id and {condition})";
 
     static string? Beginning(string? document) => document is null ? null
         : Fold.Of(document).Replace("\\", "\\\\", StringComparison.Ordinal).Replace("%", "\\%", StringComparison.Ordinal).Replace("_", "\\_",
@@ -131,8 +135,11 @@ public sealed class JournalStore(NpgsqlDataSource source)
             left join member p on p.company_id = n.company_id and p.id = n.party_id
             left join app_user u on u.id = n.user_id
             where n.company_id = $1 and n.id = $2
-            """, company, id).FirstOrDefault(row => new EntryWhole(row.GetInt64(0), row.GetInt64(1), row.GetFieldValue<DateOnly>(2), row.GetFieldValue<DateOnly>(3), row.GetInt32(4), row.GetDateTime(5), row.TextOrNull(6),
-                row.GetString(7), row.LongOrNull(8), row.LongOrNull(9), row.GetInt64(10), row.GetString(11), row.GetInt32(12), row.GetString(13), row.GetString(14), row.TextOrNull(15), row.GetFieldValue<DateOnly>(16),
+            """, company, id).FirstOrDefault(row =>
+                new EntryWhole(row.GetInt64(0), row.GetInt64(1), row.GetFieldValue<DateOnly>(2), row.GetFieldValue<DateOnly>(3), row.GetInt32(4),
+                row.GetDateTime(5), row.TextOrNull(6),
+                row.GetString(7), row.LongOrNull(8), row.LongOrNull(9), row.GetInt64(10), row.GetString(11), row.GetInt32(12), row.GetString(13),
+                    row.GetString(14), row.TextOrNull(15), row.GetFieldValue<DateOnly>(16),
                 row.GetFieldValue<DateOnly>(17), row.GetFieldValue<DateOnly>(18), row.TextOrNull(19), row.TextOrNull(20), row.GetString(21), [], []), stop);
         return entry is null ? null : entry with { Lines = await WithStanding(company, entry.EventId, await Lines(company, entry.Date, id, stop), stop),
             Subledger = await Movements(company, entry.Date, entry.EventId, id, stop) };
@@ -140,7 +147,8 @@ public sealed class JournalStore(NpgsqlDataSource source)
 
     Task<List<LedgerLine>> Lines(int company, DateOnly date, long entry, CancellationToken stop) =>
         source.Command("""
-            select l.line_no, l.account_id, a.number, a.name, l.amount, l.currency, l.document_amount, l.purpose, l.answered_by, l.rung, l.rule_id, r.name, l.edition, l.facts,
+            select l.line_no, l.account_id, a.number, a.name, l.amount, l.currency, l.document_amount, l.purpose, l.answered_by, l.rung, l.rule_id, r.name,
+                l.edition, l.facts,
                    i.code, o.code, l.project, l.tax_code, d.text, l.text
             from line l
             join account a on a.company_id = l.company_id and a.id = l.account_id
@@ -150,8 +158,11 @@ public sealed class JournalStore(NpgsqlDataSource source)
             left join dimension_set d on d.company_id = l.company_id and d.id = l.dimension_set_id
             where l.company_id = $1 and l.date = $2 and l.entry_id = $3
             order by l.line_no
-            """, company, date, entry).List(row => new LedgerLine(row.GetInt32(0), row.GetInt32(1), row.GetString(2), row.GetString(3), row.GetDecimal(4), row.GetString(5), row.GetDecimal(6), row.TextOrNull(7),
-                row.GetString(8), row.GetString(9), row.LongOrNull(10), row.TextOrNull(11), row.GetInt32(12), FactsText.Read(row.GetString(13)), row.TextOrNull(14), row.TextOrNull(15), row.TextOrNull(16),
+            """, company, date, entry).List(row =>
+                new LedgerLine(row.GetInt32(0), row.GetInt32(1), row.GetString(2), row.GetString(3), row.GetDecimal(4), row.GetString(5), row.GetDecimal(6),
+                row.TextOrNull(7),
+                row.GetString(8), row.GetString(9), row.LongOrNull(10), row.TextOrNull(11), row.GetInt32(12), FactsText.Read(row.GetString(13)),
+                    row.TextOrNull(14), row.TextOrNull(15), row.TextOrNull(16),
                 row.TextOrNull(17), row.TextOrNull(18), row.TextOrNull(19)), stop);
 
     // What a merge has moved since is told where it stands now.
@@ -171,7 +182,9 @@ public sealed class JournalStore(NpgsqlDataSource source)
         source.Command("""
             select subledger, member, quantity, base, amount, currency, document_amount
             from movement where company_id = $1 and date = $2 and event_id = $3 and entry_id = $4 order by line_no
-            """, company, date, eventId, entry).List(row => new SubledgerLine(row.GetString(0), row.GetString(1), row.DecimalOrNull(2), row.DecimalOrNull(3), row.GetDecimal(4), row.GetString(5), row.GetDecimal(6)), stop);
+            """, company, date, eventId, entry).List(row =>
+                new SubledgerLine(row.GetString(0), row.GetString(1), row.DecimalOrNull(2), row.DecimalOrNull(3), row.GetDecimal(4), row.GetString(5),
+                row.GetDecimal(6)), stop);
 
     /// <summary>Accounts whose kept balance is not the sum of their lines; none, unless something outside has touched the books.</summary>
     public Task<List<(int Account, decimal Balance, decimal Lines)>> BalancesOffTheirLines(int company, CancellationToken stop) =>
@@ -183,6 +196,7 @@ public sealed class JournalStore(NpgsqlDataSource source)
             """, company).List(row => (row.GetInt32(0), row.GetDecimal(1), row.GetDecimal(2)), stop);
 
     static EntryListed ReadListed(NpgsqlDataReader row) =>
-        new(row.GetInt64(0), row.GetInt64(1), row.GetFieldValue<DateOnly>(2), row.GetString(3), row.GetString(4), row.TextOrNull(5), row.GetString(6), row.TextOrNull(7), row.TextOrNull(8), row.GetString(9),
+        new(row.GetInt64(0), row.GetInt64(1), row.GetFieldValue<DateOnly>(2), row.GetString(3), row.GetString(4), row.TextOrNull(5), row.GetString(6),
+            row.TextOrNull(7), row.TextOrNull(8), row.GetString(9),
             row.GetDecimal(10), row.LongOrNull(11), row.DecimalOrNull(12));
 }

@@ -20,12 +20,15 @@ public sealed class SeenStore(NpgsqlDataSource source)
             """, company, purpose.Name).List(r => new Seen(OfJson(r.GetString(0)), r.GetInt64(1)), stop);
         var landed = await source.Command($"""
             select facts, count(*) from (
-                select facts from line where company_id = $1 and purpose = $2 and answered_by = 'ladder' order by date desc, entry_id desc limit {LatestLines}) latest
+                select facts from line where company_id = $1 and purpose = $2 and answered_by = 'ladder' order by date desc,
+                    entry_id desc limit {LatestLines}) latest
             group by 1 order by 2 desc limit {MostDifferent}
             """, company, purpose.Name).List(r => new Seen(FactsText.Read(r.GetString(0)), r.GetInt64(1)), stop);
         return [.. held, .. landed];
     }
 
     static List<FactValue> OfJson(string json) =>
-        [.. JsonSerializer.Deserialize<Dictionary<string, string>>(json)!.Where(f => FactNames.TryParse(f.Key, out _)).Select(f => new FactValue(FactNames.TryParse(f.Key, out var fact) ? fact : default, f.Value))];
+        [.. JsonSerializer.Deserialize<Dictionary<string,
+            string>>(json)!.Where(f => FactNames.TryParse(f.Key, out _)).Select(f =>
+            new FactValue(FactNames.TryParse(f.Key, out var fact) ? fact : default, f.Value))];
 }

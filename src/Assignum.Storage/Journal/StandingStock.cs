@@ -19,7 +19,8 @@ public sealed class StandingStock(NpgsqlDataSource source)
     public Task<List<StockStanding>> Of(int company, IReadOnlyCollection<int> items, CancellationToken stop) =>
         source.Command("""
             select m.code, a.number, a.name, s.amount
-            from (select item_id, account_id, sum(amount) as amount from line where company_id = $1 and item_id = any($2) and purpose = 'inventory' group by item_id, account_id having sum(amount) <> 0) s
+            from (select item_id, account_id, sum(amount) as amount from line where company_id = $1 and item_id = any($2) and purpose = 'inventory'
+                group by item_id, account_id having sum(amount) <> 0) s
             join member m on m.company_id = $1 and m.id = s.item_id
             join account a on a.company_id = $1 and a.id = s.account_id
             order by m.code, a.number

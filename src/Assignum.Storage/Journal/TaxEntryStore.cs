@@ -19,7 +19,8 @@ public sealed record TaxSum(string Member, string Side, DateOnly Month, decimal 
 public sealed record TaxAccountSum(string Account, string Name, decimal Movement, decimal ByTax);
 
 /// <summary>A tax entry with its document.</summary>
-public sealed record TaxEntry(DateOnly Date, DateOnly TaxDate, long EventId, int LineNo, long? EntryId, string Type, string Document, string? PartyCode, string? PartyName, string Member, string Side, decimal Base, decimal Amount);
+public sealed record TaxEntry(DateOnly Date, DateOnly TaxDate, long EventId, int LineNo, long? EntryId, string Type, string Document, string? PartyCode,
+    string? PartyName, string Member, string Side, decimal Base, decimal Amount);
 
 /// <summary>Which tax entries are asked for; what is null does not matter.</summary>
 /// <param name="From">First posting date.</param>
@@ -46,7 +47,8 @@ public sealed class TaxEntryStore(NpgsqlDataSource source)
         source.Command($"""
             select {Member}, s.side, date_trunc('month', s.date)::date, sum(s.base), sum(s.amount), count(*)
             {From} {InSpan} group by 1, 2, 3 order by 1, 2, 3
-            """, company, from, to).List(r => new TaxSum(r.GetString(0), r.GetString(1), r.GetFieldValue<DateOnly>(2), r.GetDecimal(3), r.GetDecimal(4), r.GetInt64(5)), stop);
+            """, company, from, to).List(r =>
+                new TaxSum(r.GetString(0), r.GetString(1), r.GetFieldValue<DateOnly>(2), r.GetDecimal(3), r.GetDecimal(4), r.GetInt64(5)), stop);
 
     /// <summary>Movements of accounts, of which those by tax purposes.</summary>
     public Task<List<TaxAccountSum>> Accounts(int company, int[] accounts, DateOnly from, DateOnly to, CancellationToken stop) =>
@@ -60,7 +62,8 @@ public sealed class TaxEntryStore(NpgsqlDataSource source)
     /// <summary>A page of tax entries, newest first.</summary>
     public Task<List<TaxEntry>> Page(int company, TaxEntryFilter filter, TaxEntryPlace? after, int most, CancellationToken stop) =>
         source.Command($"""
-            select s.date, e.tax_date, s.event_id, s.line_no, s.entry_id, e.type, coalesce(e.number, e.source_id), p.code, p.name, {Member}, s.side, s.base, s.amount
+            select s.date, e.tax_date, s.event_id, s.line_no, s.entry_id, e.type, coalesce(e.number, e.source_id), p.code, p.name, {Member}, s.side, s.base,
+                s.amount
             {From}
             join event e on e.company_id = s.company_id and e.id = s.event_id
             left join member p on p.company_id = e.company_id and p.id = e.party_id
@@ -68,5 +71,6 @@ public sealed class TaxEntryStore(NpgsqlDataSource source)
               and ($6::date is null or (s.date, s.event_id, s.line_no) < ($6, $7, $8))
             order by s.date desc, s.event_id desc, s.line_no desc limit {most}
             """, company, filter.From, filter.To, filter.Member, filter.Side, after?.Date, after?.EventId ?? 0L, after?.LineNo ?? 0)
-            .List(r => new TaxEntry(r.GetFieldValue<DateOnly>(0), r.GetFieldValue<DateOnly>(1), r.GetInt64(2), r.GetInt32(3), r.LongOrNull(4), r.GetString(5), r.GetString(6), r.TextOrNull(7), r.TextOrNull(8), r.GetString(9), r.GetString(10), r.GetDecimal(11), r.GetDecimal(12)), stop);
+            .List(r => new TaxEntry(r.GetFieldValue<DateOnly>(0), r.GetFieldValue<DateOnly>(1), r.GetInt64(2), r.GetInt32(3), r.LongOrNull(4), r.GetString(5),
+                r.GetString(6), r.TextOrNull(7), r.TextOrNull(8), r.GetString(9), r.GetString(10), r.GetDecimal(11), r.GetDecimal(12)), stop);
 }

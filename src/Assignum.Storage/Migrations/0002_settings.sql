@@ -233,7 +233,8 @@ do $fn$
 declare
     setting text;
 begin
-    foreach setting in array array['grouping_setting', 'tax_code_setting', 'account_setting', 'member_setting', 'company_option', 'ladder', 'tax_rule', 'rule'] loop
+    foreach setting in array array['grouping_setting', 'tax_code_setting', 'account_setting', 'member_setting', 'company_option', 'ladder', 'tax_rule',
+        'rule'] loop
         execute format('create trigger %I before update or delete on %I for each row execute function guard_setting()', setting || '_guard', setting);
     end loop;
 end $fn$;

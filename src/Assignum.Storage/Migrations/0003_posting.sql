@@ -145,8 +145,10 @@ begin
     for calendar_year in extract(year from first_day)::integer .. extract(year from last_day)::integer loop
         perform pg_advisory_xact_lock(72170, calendar_year);
         if to_regclass('public.line_' || calendar_year) is null then
-            execute format('create table line_%s partition of line for values from (%L) to (%L)', calendar_year, make_date(calendar_year, 1, 1), make_date(calendar_year + 1, 1, 1));
-            execute format('create table subledger_line_%s partition of subledger_line for values from (%L) to (%L)', calendar_year, make_date(calendar_year, 1, 1), make_date(calendar_year + 1, 1, 1));
+            execute format('create table line_%s partition of line for values from (%L) to (%L)', calendar_year, make_date(calendar_year, 1, 1),
+                make_date(calendar_year + 1, 1, 1));
+            execute format('create table subledger_line_%s partition of subledger_line for values from (%L) to (%L)', calendar_year, make_date(calendar_year, 1,
+                1), make_date(calendar_year + 1, 1, 1));
         end if;
     end loop;
     return year_id;

@@ -1,4 +1,5 @@
--- Makes possible: described accounts with notes, reporting codes and a place in the group's chart; numbering plans; dimensions a company defines; remembered mappings of chart files; long work as jobs.
+-- Makes possible: described accounts with notes, reporting codes
+-- and a place in the group's chart; numbering plans; dimensions a company defines; remembered mappings of chart files; long work as jobs.
 
 -- Settings of an account that landing asks for.
 alter table account_setting
@@ -112,7 +113,8 @@ create table job (
     primary key (company_id, id));
 create index job_open on job (id) where state in ('waiting', 'running');
 
-grant select, insert, update, delete on account_description, account_reporting, numbering_plan, numbering_range, dimension, dimension_value, chart_mapping to assignum_app;
+grant select, insert, update, delete on account_description, account_reporting, numbering_plan, numbering_range, dimension, dimension_value,
+    chart_mapping to assignum_app;
 grant select, insert, delete on account_note to assignum_app;
 grant select, insert, update on job to assignum_app;
 grant usage on all sequences in schema public to assignum_app;

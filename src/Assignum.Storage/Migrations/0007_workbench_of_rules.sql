@@ -1,10 +1,12 @@
--- Makes possible: who made, who last altered and who ended each setting, four eyes on releases, former codes of groups, and quick reading of what an edition changed.
+-- Makes possible: who made, who last altered and who ended each setting, four eyes on releases, former codes of groups,
+-- and quick reading of what an edition changed.
 
 do $fn$
 declare
     setting text;
 begin
-    foreach setting in array array['grouping_setting', 'tax_code_setting', 'account_setting', 'member_setting', 'company_option', 'ladder', 'tax_rule', 'rule'] loop
+    foreach setting in array array['grouping_setting', 'tax_code_setting', 'account_setting', 'member_setting', 'company_option', 'ladder', 'tax_rule',
+        'rule'] loop
         execute format('alter table %I
             add made_by integer default nullif(current_setting(''assignum.user'', true), '''')::integer,
             add introduced_by integer default nullif(current_setting(''assignum.user'', true), '''')::integer,
@@ -30,7 +32,8 @@ begin
         if tg_op = 'DELETE' then
             raise exception 'Row % of % was released in edition % and is never deleted.', old.id, tg_table_name, old.introduced_in;
         end if;
-        if to_jsonb(new) - 'retired_in' - 'editions' - 'retired_by' - 'retired_at' <> to_jsonb(old) - 'retired_in' - 'editions' - 'retired_by' - 'retired_at' then
+        if to_jsonb(new) - 'retired_in' - 'editions' - 'retired_by' - 'retired_at' <> to_jsonb(old) - 'retired_in' - 'editions' - 'retired_by' - 'retired_at'
+            then
             raise exception 'Row % of % was released in edition % and only ends.', old.id, tg_table_name, old.introduced_in;
         end if;
         if old.retired_in < draft and new.retired_in is distinct from old.retired_in then
@@ -48,7 +51,8 @@ begin
         new.retired_by := acting;
         new.retired_at := now();
     end if;
-    if old.introduced_in >= draft and new.introduced_in = old.introduced_in and new.retired_in is not distinct from old.retired_in and new.made_by is not distinct from old.made_by then
+    if old.introduced_in >= draft and new.introduced_in = old.introduced_in and new.retired_in is not distinct from old.retired_in
+        and new.made_by is not distinct from old.made_by then
         new.introduced_by := acting;
         new.introduced_at := now();
     end if;

@@ -20,7 +20,8 @@ declare
     revised record;
 begin
     for revised in
-        select e.company_id, e.id, e.date, before.id as before_id, (select count(*) from subledger_line s where s.company_id = e.company_id and s.date = before.date and s.event_id = before.id and s.entry_id is null) as taken
+        select e.company_id, e.id, e.date, before.id as before_id, (select count(*) from subledger_line s where s.company_id = e.company_id
+            and s.date = before.date and s.event_id = before.id and s.entry_id is null) as taken
         from event e
         cross join lateral (
             select p.id, p.date from event p
@@ -30,7 +31,8 @@ begin
         order by e.company_id, e.id
     loop
         update subledger_line s set reverses = revised.before_id
-        from (select line_no from subledger_line where company_id = revised.company_id and date = revised.date and event_id = revised.id and entry_id is null order by line_no limit revised.taken) first
+        from (select line_no from subledger_line where company_id = revised.company_id and date = revised.date and event_id = revised.id and entry_id is null
+            order by line_no limit revised.taken) first
         where s.company_id = revised.company_id and s.date = revised.date and s.event_id = revised.id and s.line_no = first.line_no;
     end loop;
 end $fn$;

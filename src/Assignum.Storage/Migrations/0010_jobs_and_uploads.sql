@@ -1,4 +1,5 @@
--- Makes possible: a job that fails is tried three times, one that ends its process twice is set aside, and files of any size are kept in pieces and read by a worker.
+-- Makes possible: a job that fails is tried three times, one that ends its process twice is set aside, and files of any size are kept in pieces
+-- and read by a worker.
 
 alter table job
     add failures integer not null default 0,

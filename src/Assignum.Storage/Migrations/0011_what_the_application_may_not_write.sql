@@ -1,4 +1,5 @@
--- Makes possible: the application releases, opens companies and adds to balances through functions that own what they write, and can change nothing of a released edition.
+-- Makes possible: the application releases, opens companies and adds to balances through functions that own what they write,
+-- and can change nothing of a released edition.
 
 grant select on schemaversions to assignum_app;
 
@@ -49,13 +50,15 @@ begin
         return;
     end if;
     insert into balance (company_id, account_id, period_id, currency, dimension_set_id, debit, credit, document_amount)
-    select company, l.account_id, n.period_id, l.currency, coalesce(l.dimension_set_id, 0), sum(greatest(l.amount, 0)), sum(greatest(-l.amount, 0)), sum(l.document_amount)
+    select company, l.account_id, n.period_id, l.currency, coalesce(l.dimension_set_id, 0), sum(greatest(l.amount, 0)), sum(greatest(-l.amount, 0)),
+        sum(l.document_amount)
     from entry n join line l on l.company_id = n.company_id and l.date = n.date and l.entry_id = n.id
     where n.company_id = company and n.id > known
     group by l.account_id, n.period_id, l.currency, coalesce(l.dimension_set_id, 0)
     order by l.account_id, n.period_id, l.currency, coalesce(l.dimension_set_id, 0)
     on conflict (company_id, account_id, period_id, currency, dimension_set_id)
-    do update set debit = balance.debit + excluded.debit, credit = balance.credit + excluded.credit, document_amount = balance.document_amount + excluded.document_amount;
+    do update set debit = balance.debit + excluded.debit, credit = balance.credit + excluded.credit,
+        document_amount = balance.document_amount + excluded.document_amount;
     update balance_row set last_entry = latest where company_id = company;
 end $fn$;
 
@@ -82,7 +85,8 @@ create function guard_coming_member() returns trigger language plpgsql as $fn$
 begin
     if exists (select from come join draft_row d on d.company_id = come.company_id
                where come.introduced_in < d.edition - 1
-                  or (come.introduced_in < d.edition and exists (select from member_setting m where m.company_id = come.company_id and m.member_id = come.member_id and m.id <> come.id))) then
+                  or (come.introduced_in < d.edition and exists (select from member_setting m where m.company_id = come.company_id
+                      and m.member_id = come.member_id and m.id <> come.id))) then
         raise exception 'Nothing comes into a released edition but a new member.';
     end if;
     return null;
@@ -93,7 +97,8 @@ declare
     setting text;
 begin
     foreach setting in array array['grouping_setting', 'tax_code_setting', 'account_setting', 'company_option', 'ladder', 'tax_rule', 'rule'] loop
-        execute format('create trigger %I after insert on %I referencing new table as come for each statement execute function guard_coming()', setting || '_coming', setting);
+        execute format('create trigger %I after insert on %I referencing new table as come for each statement execute function guard_coming()',
+            setting || '_coming', setting);
     end loop;
 end $fn$;
 create trigger member_setting_coming after insert on member_setting referencing new table as come for each statement execute function guard_coming_member();

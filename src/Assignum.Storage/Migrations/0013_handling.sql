@@ -1,4 +1,5 @@
--- Makes possible: numbers, dates and paper as each person chooses; findings accepted with a reason until a day; documents and entries found by their numbers, with the document's own total.
+-- Makes possible: numbers, dates and paper as each person chooses; findings accepted with a reason until a day; documents and entries found by their numbers,
+-- with the document's own total.
 
 alter table app_user
     add numbers text not null default 'point' check (numbers in ('point', 'comma', 'space')),
@@ -23,9 +24,11 @@ create unique index accepted_finding_once on accepted_finding (company_id, findi
 grant select, insert on accepted_finding to assignum_app;
 grant update (ended_at, ended_by) on accepted_finding to assignum_app;
 
--- What the party owes by the document, or is owed (negative), in company currency; the sum of an entry's debits says more than that where goods leave with an invoice.
+-- What the party owes by the document, or is owed (negative),
+-- in company currency; the sum of an entry's debits says more than that where goods leave with an invoice.
 alter table entry add document_total numeric(19, 4);
-update entry n set document_total = case when e.type = 'sales-credit-note' then -1 else 1 end * round(e.total * coalesce((e.prepared ->> 'rate')::numeric, 1), 2)
+update entry n set document_total = case when e.type = 'sales-credit-note' then -1 else 1 end * round(e.total * coalesce((e.prepared ->> 'rate')::numeric, 1),
+    2)
 from event e where e.company_id = n.company_id and e.id = n.event_id and n.reverses is null and e.total is not null;
 
 -- Which account the stock of an item stands on.

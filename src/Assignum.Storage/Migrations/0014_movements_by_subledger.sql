@@ -1,4 +1,5 @@
--- Makes possible: movements in a table for each subledger, by ids, so that open items, averages and reports need no guessing from names or signs; dimension sets as rows.
+-- Makes possible: movements in a table for each subledger, by ids, so that open items, averages and reports need no guessing from names
+-- or signs; dimension sets as rows.
 
 create table party_movement (
     company_id integer not null,
@@ -82,7 +83,8 @@ language plpgsql set search_path = public, pg_temp as $fn$
 begin
     if to_regclass(format('public.%s_%s', parent, calendar_year)) is null then
         execute format('create table %I (like %I including defaults including constraints)', parent || '_' || calendar_year, parent);
-        execute format('alter table %I attach partition %I for values from (%L) to (%L)', parent, parent || '_' || calendar_year, make_date(calendar_year, 1, 1), make_date(calendar_year + 1, 1, 1));
+        execute format('alter table %I attach partition %I for values from (%L) to (%L)', parent, parent || '_' || calendar_year, make_date(calendar_year, 1,
+            1), make_date(calendar_year + 1, 1, 1));
     end if;
 end $fn$;
 revoke execute on function open_calendar_year(text, integer) from public;
@@ -101,7 +103,8 @@ begin
     select company, year_id, max(number) + 1, last_day, last_day, true from period where company_id = company and fiscal_year_id = year_id;
     for calendar_year in extract(year from first_day)::integer .. extract(year from last_day)::integer loop
         perform pg_advisory_xact_lock(72170, calendar_year);
-        perform open_calendar_year(parent, calendar_year) from unnest(array['line', 'party_movement', 'stock_movement', 'tax_movement', 'money_movement']) parent;
+        perform open_calendar_year(parent, calendar_year) from unnest(array['line', 'party_movement', 'stock_movement', 'tax_movement',
+            'money_movement']) parent;
     end loop;
     return year_id;
 end $fn$;
@@ -116,26 +119,33 @@ select s.*, coalesce(s.reverses, s.event_id) as own_event from subledger_line s;
 create index on moved (company_id, own_event);
 analyze moved;
 
-insert into party_movement (company_id, date, event_id, line_no, entry_id, reverses, subledger, party_id, item_event_id, due_date, amount, currency, document_amount)
+insert into party_movement (company_id, date, event_id, line_no, entry_id, reverses, subledger, party_id, item_event_id, due_date, amount, currency,
+    document_amount)
 select s.company_id, s.date, s.event_id, s.line_no, s.entry_id, s.reverses, s.subledger, e.party_id, e.id, e.due_date, s.amount, s.currency, s.document_amount
 from moved s join event e on e.company_id = s.company_id and e.id = s.own_event
 where s.subledger in ('receivables', 'payables');
 
--- What each line of an event is of: its item or item group, and its place. Codes are compared as the application folds them; a name is made from them and never taken apart.
+-- What each line of an event is of: its item or item group, and its place. Codes are compared as the application folds them; a name is made from them
+-- and never taken apart.
 create function pg_temp.folded(code text) returns text language sql immutable as $fn$ select upper(regexp_replace(trim(normalize(code)), '\s+', ' ', 'g')) $fn$;
 create temporary table moving_line on commit drop as
-select distinct e.company_id, e.id as event_id, i.id as item_id, g.id as group_id, o.id as location_id, coalesce(i.code_fold, pg_temp.folded(l.line ->> 'itemGroup')) || '@' || coalesce(o.code_fold, '') as member
+select distinct e.company_id, e.id as event_id, i.id as item_id, g.id as group_id, o.id as location_id, coalesce(i.code_fold,
+    pg_temp.folded(l.line ->> 'itemGroup')) || '@' || coalesce(o.code_fold, '') as member
 from (select distinct company_id, own_event from moved where subledger in ('inventory', 'purchasing')) m
 join event e on e.company_id = m.company_id and e.id = m.own_event
 cross join lateral jsonb_array_elements(e.prepared -> 'lines') l(line)
 left join member i on i.company_id = e.company_id and i.kind = 'item' and i.code_fold = pg_temp.folded(l.line ->> 'item')
 left join grouping_alias a on a.company_id = e.company_id and a.family = 'item' and a.code_fold = pg_temp.folded(l.line ->> 'itemGroup')
-left join grouping g on g.company_id = e.company_id and g.family = 'item' and (g.id = a.grouping_id or (a.grouping_id is null and g.code_fold = pg_temp.folded(l.line ->> 'itemGroup')))
-left join member o on o.company_id = e.company_id and o.kind = 'location' and o.code_fold = pg_temp.folded(coalesce(l.line ->> 'location', e.prepared ->> 'location'))
+left join grouping g on g.company_id = e.company_id and g.family = 'item' and (g.id = a.grouping_id or (a.grouping_id is null
+    and g.code_fold = pg_temp.folded(l.line ->> 'itemGroup')))
+left join member o on o.company_id = e.company_id and o.kind = 'location' and o.code_fold = pg_temp.folded(coalesce(l.line ->> 'location',
+    e.prepared ->> 'location'))
 where i.id is not null or g.id is not null;
 
-insert into stock_movement (company_id, date, event_id, line_no, entry_id, reverses, subledger, item_id, item_group_id, location_id, quantity, amount, currency, document_amount)
-select s.company_id, s.date, s.event_id, s.line_no, s.entry_id, s.reverses, s.subledger, l.item_id, case when l.item_id is null then l.group_id end, l.location_id, coalesce(s.quantity, 0), s.amount, s.currency, s.document_amount
+insert into stock_movement (company_id, date, event_id, line_no, entry_id, reverses, subledger, item_id, item_group_id, location_id, quantity, amount, currency,
+    document_amount)
+select s.company_id, s.date, s.event_id, s.line_no, s.entry_id, s.reverses, s.subledger, l.item_id, case when l.item_id is null then l.group_id end,
+    l.location_id, coalesce(s.quantity, 0), s.amount, s.currency, s.document_amount
 from moved s join moving_line l on l.company_id = s.company_id and l.event_id = s.own_event and l.member = pg_temp.folded(s.member)
 where s.subledger in ('inventory', 'purchasing');
 
@@ -161,7 +171,8 @@ where m.subledger = 'tax' and not exists (select from tax_member k where k.compa
 insert into tax_movement (company_id, date, event_id, line_no, entry_id, reverses, tax_code_id, component, side, base, amount, currency, document_amount)
 select s.company_id, s.date, s.event_id, s.line_no, s.entry_id, s.reverses, t.tax_code_id, t.component,
        case when e.type like 'sales-%' or e.type = 'takings' then 'output'
-            when (coalesce(s.base, 0) + s.amount) * case when e.type = 'purchase-credit-note' then -1 else 1 end * case when s.reverses is null then 1 else -1 end < 0 then 'reverse'
+            when (coalesce(s.base, 0) + s.amount) * case when e.type = 'purchase-credit-note' then -1 else 1 end * case when s.reverses is null then 1
+                else -1 end < 0 then 'reverse'
             else 'input' end,
        coalesce(s.base, 0), s.amount, s.currency, s.document_amount
 from moved s
@@ -170,7 +181,8 @@ join tax_member t on t.company_id = s.company_id and t.member = s.member
 where s.subledger = 'tax';
 
 insert into money_movement (company_id, date, event_id, line_no, entry_id, reverses, money_account, method, amount, currency, document_amount)
-select distinct s.company_id, s.date, s.event_id, s.line_no, s.entry_id, s.reverses, trim(t.tender ->> 'moneyAccount'), case when t.tender ->> 'moneyAccount' is null then trim(t.tender ->> 'method') end,
+select distinct s.company_id, s.date, s.event_id, s.line_no, s.entry_id, s.reverses, trim(t.tender ->> 'moneyAccount'), case
+    when t.tender ->> 'moneyAccount' is null then trim(t.tender ->> 'method') end,
        s.amount, s.currency, s.document_amount
 from moved s
 join event e on e.company_id = s.company_id and e.id = s.own_event
@@ -179,19 +191,23 @@ where s.subledger = 'bank' and s.member = trim(coalesce(t.tender ->> 'moneyAccou
 
 -- A movement by the names people see. Names are made here and nowhere read back.
 create view movement as
-select m.company_id, m.date, m.event_id, m.line_no, m.entry_id, m.reverses, m.subledger, p.code as member, null::numeric as quantity, null::numeric as base, m.amount, m.currency, m.document_amount
+select m.company_id, m.date, m.event_id, m.line_no, m.entry_id, m.reverses, m.subledger, p.code as member, null::numeric as quantity, null::numeric as base,
+    m.amount, m.currency, m.document_amount
 from party_movement m left join member p on p.company_id = m.company_id and p.id = m.party_id
 union all
-select m.company_id, m.date, m.event_id, m.line_no, m.entry_id, m.reverses, m.subledger, coalesce(i.code, g.code) || '@' || coalesce(o.code, ''), m.quantity, null, m.amount, m.currency, m.document_amount
+select m.company_id, m.date, m.event_id, m.line_no, m.entry_id, m.reverses, m.subledger, coalesce(i.code, g.code) || '@' || coalesce(o.code, ''), m.quantity,
+    null, m.amount, m.currency, m.document_amount
 from stock_movement m
 left join member i on i.company_id = m.company_id and i.id = m.item_id
 left join grouping g on g.company_id = m.company_id and g.id = m.item_group_id
 left join member o on o.company_id = m.company_id and o.id = m.location_id
 union all
-select m.company_id, m.date, m.event_id, m.line_no, m.entry_id, m.reverses, 'tax', t.code || case when m.component = '' then '' else '/' || m.component end, null, m.base, m.amount, m.currency, m.document_amount
+select m.company_id, m.date, m.event_id, m.line_no, m.entry_id, m.reverses, 'tax', t.code || case when m.component = '' then '' else '/' || m.component end,
+    null, m.base, m.amount, m.currency, m.document_amount
 from tax_movement m left join tax_code t on t.company_id = m.company_id and t.id = m.tax_code_id
 union all
-select m.company_id, m.date, m.event_id, m.line_no, m.entry_id, m.reverses, 'bank', coalesce(m.money_account, m.method), null, null, m.amount, m.currency, m.document_amount
+select m.company_id, m.date, m.event_id, m.line_no, m.entry_id, m.reverses, 'bank', coalesce(m.money_account, m.method), null, null, m.amount, m.currency,
+    m.document_amount
 from money_movement m;
 
 -- Nothing is lost and nothing doubled, or the whole migration is as if it had never been.
@@ -200,14 +216,17 @@ declare
     off record;
 begin
     select * into off from (
-        select company_id, subledger, date_trunc('month', date)::date as month, count(*) as many, sum(amount) as amount, sum(coalesce(quantity, 0)) as quantity, sum(coalesce(base, 0)) as base from subledger_line group by 1, 2, 3) before
+        select company_id, subledger, date_trunc('month', date)::date as month, count(*) as many, sum(amount) as amount, sum(coalesce(quantity, 0)) as quantity,
+            sum(coalesce(base, 0)) as base from subledger_line group by 1, 2, 3) before
     full join (
-        select company_id, subledger, date_trunc('month', date)::date as month, count(*) as many, sum(amount) as amount, sum(coalesce(quantity, 0)) as quantity, sum(coalesce(base, 0)) as base from movement group by 1, 2, 3) now
+        select company_id, subledger, date_trunc('month', date)::date as month, count(*) as many, sum(amount) as amount, sum(coalesce(quantity, 0)) as quantity,
+            sum(coalesce(base, 0)) as base from movement group by 1, 2, 3) now
     using (company_id, subledger, month)
     where (before.many, before.amount, before.quantity, before.base) is distinct from (now.many, now.amount, now.quantity, now.base)
     limit 1;
     if found then
-        raise exception 'The movements of % in % of company % did not come over whole. Nothing was changed.', off.subledger, to_char(off.month, 'YYYY-MM'), off.company_id;
+        raise exception 'The movements of % in % of company % did not come over whole. Nothing was changed.', off.subledger, to_char(off.month, 'YYYY-MM'),
+            off.company_id;
     end if;
 end $fn$;
 
@@ -227,7 +246,8 @@ from dimension_set s cross join lateral string_to_table(s.text, ';') part
 on conflict do nothing;
 alter table dimension_set add digest bytea;
 update dimension_set s set digest = sha256(convert_to((
-    select string_agg(octet_length(d.dimension) || ':' || d.dimension || octet_length(d.value) || ':' || d.value, '' order by d.dimension collate "C") from dimension_of_set d where d.company_id = s.company_id and d.dimension_set_id = s.id), 'UTF8'));
+    select string_agg(octet_length(d.dimension) || ':' || d.dimension || octet_length(d.value) || ':' || d.value, '' order by d.dimension collate "C")
+        from dimension_of_set d where d.company_id = s.company_id and d.dimension_set_id = s.id), 'UTF8'));
 alter table dimension_set alter digest set not null;
 alter table dimension_set drop constraint dimension_set_company_id_text_key;
 alter table dimension_set add constraint dimension_set_once unique (company_id, digest);

@@ -78,7 +78,8 @@ public sealed class PersonStore(NpgsqlDataSource source)
 
     /// <summary>People with a role, running or ended, in one of some companies, by name.</summary>
     public Task<List<Person>> Of(int[] companies, CancellationToken stop) =>
-        source.Command($"select {Columns} from app_user p where exists (select from user_role g where g.user_id = p.id and g.company_id = any($1)) order by name_fold", companies).List(Read, stop);
+        source.Command($"select {Columns} from app_user p where exists (select from user_role g where g.user_id = p.id and g.company_id = any($1)) order by " +
+            "name_fold", companies).List(Read, stop);
 
     /// <summary>Roles somebody has now, by company's code. Where a company demands a second factor, an approver without one only prepares.</summary>
     public Task<List<(string Company, Role Role)>> RolesOf(int person, bool secondFactor, CancellationToken stop) =>
@@ -91,7 +92,8 @@ public sealed class PersonStore(NpgsqlDataSource source)
 
     /// <summary>Companies that want a second factor of somebody before they may release, by code.</summary>
     public Task<List<string>> WantingSecondFactor(int person, CancellationToken stop) =>
-        source.Command("select c.code from user_role g join company c on c.id = g.company_id where g.user_id = $1 and g.role = 'approver' and g.ended_at is null and c.second_factor order by c.code_fold", person)
+        source.Command("select c.code from user_role g join company c on c.id = g.company_id where g.user_id = $1 and g.role = 'approver' and g.ended_at is " +
+            "null and c.second_factor order by c.code_fold", person)
             .List(row => row.GetString(0), stop);
 
     /// <summary>Grants a role in a company; a role already held stays as it is. Without somebody who grants, it is the system's doing.</summary>
@@ -108,7 +110,8 @@ public sealed class PersonStore(NpgsqlDataSource source)
         var ended = false;
         await Logged(company, endedBy, async connection =>
         {
-            var gone = await connection.Command("update user_role set ended_at = now(), ended_by = $3 where company_id = $1 and id = $2 and ended_at is null returning user_id, role", company, grant, endedBy)
+            var gone = await connection.Command("update user_role set ended_at = now(), ended_by = $3 where company_id = $1 and id = $2 and ended_at is null " +
+                "returning user_id, role", company, grant, endedBy)
                 .FirstOrDefault(row => ((int Person, string Role)?)(row.GetInt32(0), row.GetString(1)), stop);
             ended = gone is not null;
             return gone is { } was ? (was.Person, $"{await Name(connection, was.Person, stop)} is no longer {was.Role}.") : (0, "");
@@ -193,11 +196,13 @@ public sealed class PersonStore(NpgsqlDataSource source)
             left join app_user ender on ender.id = g.ended_by
             where g.company_id = $1
             order by g.ended_at is not null, p.name_fold, g.id
-            """, company).List(row => new Grant(row.GetInt32(0), row.GetInt32(1), row.GetString(2), row.GetString(3), Words<Role>.TryParse(row.GetString(4), out var role) ? role : Role.Viewer,
+            """, company).List(row => new Grant(row.GetInt32(0), row.GetInt32(1), row.GetString(2), row.GetString(3),
+                Words<Role>.TryParse(row.GetString(4), out var role) ? role : Role.Viewer,
                 row.GetDateTime(5), row.TextOrNull(6), row.IsDBNull(7) ? null : row.GetDateTime(7), row.TextOrNull(8)), stop);
 
     internal static Task<int> Grant(NpgsqlConnection connection, int company, int person, Role role, int? by, CancellationToken stop) =>
-        connection.Command("insert into user_role (company_id, user_id, role, granted_by) values ($1, $2, $3, $4) on conflict (company_id, user_id, role) where ended_at is null do nothing", company, person, Words<Role>.Of(role), by).Run(stop);
+        connection.Command("insert into user_role (company_id, user_id, role, granted_by) values ($1, $2, $3, $4) on conflict (company_id, user_id, role) " +
+            "where ended_at is null do nothing", company, person, Words<Role>.Of(role), by).Run(stop);
 
     static Task<string> Name(NpgsqlConnection connection, int person, CancellationToken stop) =>
         connection.Command("select shown_as from app_user where id = $1", person).Value<string>(stop);

@@ -45,11 +45,13 @@ public sealed class SessionStore(NpgsqlDataSource source)
             with seen as (update user_session set seen_at = now() where id = $1 and ended_at is null and seen_at < now() - interval '1 minute')
             select p.stamp, s.second_factor, p.numbers, p.dates, p.paper from user_session s join app_user p on p.id = s.user_id
             where s.id = $1 and s.user_id = $2 and s.ended_at is null and s.ends_at > now() and p.disabled_at is null
-            """, session, person).FirstOrDefault(row => new SessionHolder(row.GetGuid(0), row.GetBoolean(1), new Likes(row.GetString(2), row.GetString(3), row.GetString(4))), stop);
+            """, session, person).FirstOrDefault(row =>
+                new SessionHolder(row.GetGuid(0), row.GetBoolean(1), new Likes(row.GetString(2), row.GetString(3), row.GetString(4))), stop);
 
     /// <summary>Running sessions of a person, the last seen first.</summary>
     public Task<List<SessionRow>> Running(int person, CancellationToken stop) =>
-        source.Command("select id, address, agent, second_factor, began_at, seen_at, ends_at from user_session where user_id = $1 and ended_at is null and ends_at > now() order by seen_at desc", person)
+        source.Command("select id, address, agent, second_factor, began_at, seen_at, ends_at from user_session where user_id = $1 and ended_at is null and " +
+            "ends_at > now() order by seen_at desc", person)
             .List(row => new SessionRow(row.GetGuid(0), row.GetString(1), row.GetString(2), row.GetBoolean(3), row.GetDateTime(4), row.GetDateTime(5),
                 row.GetDateTime(6)), stop);
 
@@ -72,7 +74,8 @@ public sealed class SessionStore(NpgsqlDataSource source)
             on conflict (name_fold, address) do update set last_at = now(),
                 failures = case when sign_in_failure.failures + 1 >= $3 then 0 else sign_in_failure.failures + 1 end,
                 locks = sign_in_failure.locks + (sign_in_failure.failures + 1 >= $3)::integer,
-                locked_until = case when sign_in_failure.failures + 1 >= $3 then now() + least($4 * power(2, least(sign_in_failure.locks, 10)), $5) else sign_in_failure.locked_until end
+                locked_until = case when sign_in_failure.failures + 1 >= $3 then now() + least($4 * power(2, least(sign_in_failure.locks, 10)), $5)
+                    else sign_in_failure.locked_until end
             returning coalesce(locked_until > now(), false)
             """, Key(name), address, MostFailures, FirstWait, LongestWait).Value<bool>(stop);
     }

@@ -35,7 +35,8 @@ sealed class DimensionLists
     {
         if (!byFold.TryGetValue(Fold.Of(given.Name), out var list))
             return new HeldReason(HeldCause.UnknownCode,
-                $"The company has no dimension {given.Name} ({given.Field}).{Nearest(given.Name, [.. byFold.Values.Select(d => d.Code)])} Define it, or correct the name.") { Field = given.Field };
+                $"The company has no dimension {given.Name} ({given.Field}).{Nearest(given.Name, [.. byFold.Values.Select(d => d.Code)])} Define it, or " +
+                    "correct the name.") { Field = given.Field };
         if (list.Values.Count == 0 || list.Values.Exists(v => Fold.Same(v, given.Value)))
             return null;
         return new HeldReason(HeldCause.UnknownCode,

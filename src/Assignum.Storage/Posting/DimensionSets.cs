@@ -25,12 +25,14 @@ sealed class DimensionSets
             return None;
         byte[][] digests = [.. asked.Keys.Select(Convert.FromHexString)];
         var added = await connection.Command("""
-            insert into dimension_set (company_id, digest, text) select $1, * from unnest($2::bytea[], $3::text[]) on conflict (company_id, digest) do nothing returning id, digest
+            insert into dimension_set (company_id, digest, text) select $1, * from unnest($2::bytea[], $3::text[]) on conflict (company_id, digest) do nothing
+                returning id, digest
             """, company, digests, asked.Values.Select(s => s.ToString()).ToArray())
             .List(row => (Id: row.GetInt32(0), Key: Convert.ToHexString(row.GetFieldValue<byte[]>(1))), stop);
         var parts = added.SelectMany(a => asked[a.Key].All.Select(d => (a.Id, d.Key, d.Value))).ToList();
         if (parts.Count > 0)
-            await connection.Command("insert into dimension_of_set (company_id, dimension_set_id, dimension, value) select $1, * from unnest($2::integer[], $3::text[], $4::text[])",
+            await connection.Command("insert into dimension_of_set (company_id, dimension_set_id, dimension, value) select $1, * from unnest($2::integer[], " +
+                "$3::text[], $4::text[])",
                 company, parts.Select(p => p.Id).ToArray(), parts.Select(p => p.Key).ToArray(), parts.Select(p => p.Value).ToArray()).Run(stop);
         return new((await connection.Command("select digest, id from dimension_set where company_id = $1 and digest = any($2)", company, digests)
             .List(row => (Convert.ToHexString(row.GetFieldValue<byte[]>(0)), row.GetInt32(1)), stop)).ToDictionary());
@@ -38,7 +40,8 @@ sealed class DimensionSets
 
     /// <summary>Reads the sets of some ids.</summary>
     internal static async Task<Dictionary<int, Dimensions>> Read(NpgsqlConnection connection, int company, int[] ids, CancellationToken stop) =>
-        (await connection.Command("select dimension_set_id, dimension, value from dimension_of_set where company_id = $1 and dimension_set_id = any($2)", company, ids)
+        (await connection.Command("select dimension_set_id, dimension, value from dimension_of_set where company_id = $1 and dimension_set_id = any($2)",
+            company, ids)
             .List(row => (Id: row.GetInt32(0), Part: KeyValuePair.Create(row.GetString(1), row.GetString(2))), stop))
             .GroupBy(p => p.Id).ToDictionary(g => g.Key, g => new Dimensions(g.Select(p => p.Part)));
 

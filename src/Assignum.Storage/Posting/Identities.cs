@@ -35,9 +35,11 @@ sealed class Identities
         if (all.Find(k => k.Revision == revision) is { } same)
             return same.Digest.AsSpan().SequenceEqual(landed.Event.Digest)
                 ? new Posted(PostingFate.Known, same.EventId, same.EntryId, same.EntryNumber, [], "")
-                : Posted.Refuse($"Event {landed.Happened.Id} of {landed.Source} is here already with other contents under revision {revision}. Send the change with a higher revision.");
+                : Posted.Refuse($"Event {landed.Happened.Id} of {landed.Source} is here already with other contents under revision {revision}. Send the " +
+                    "change with a higher revision.");
         return all.Find(k => k.Revision > revision) is { } later
-            ? Posted.Refuse($"Event {landed.Happened.Id} of {landed.Source} is here already with revision {later.Revision}, and revision {revision} comes too late. Send a revision above {later.Revision}.")
+            ? Posted.Refuse($"Event {landed.Happened.Id} of {landed.Source} is here already with revision {later.Revision}, and revision {revision} comes " +
+                $"too late. Send a revision above {later.Revision}.")
             : null;
     }
 

@@ -20,7 +20,8 @@ abstract record KeptMovement(Moved Value)
     internal static KeptMovement Of(Movement movement, Labels labels) => movement switch
     {
         PartyMovement of => new KeptOfParty(of.Subledger, labels.IdOf("party", of.Party.Code)!.Value, null, of.Due, of.Value),
-        StockMovement of => new KeptOfStock(of.Subledger, labels.IdOf("item", of.Item?.Code), labels.IdOf(Labels.Family("item"), of.Group), labels.IdOf("location", of.Location?.Code),
+        StockMovement of => new KeptOfStock(of.Subledger, labels.IdOf("item", of.Item?.Code), labels.IdOf(Labels.Family("item"), of.Group),
+            labels.IdOf("location", of.Location?.Code),
             of.Quantity, of.Value),
         TaxMovement of => new KeptOfTax(labels.IdOf(Labels.TaxCodes, of.Code.Code)!.Value, of.Component.Code ?? "", of.Side, of.Base, of.Value),
         MoneyMovement of => new KeptOfMoney(of.MoneyAccount?.Trim(), of.MoneyAccount is null ? of.Method?.Trim() : null, of.Value),
@@ -87,13 +88,17 @@ sealed class MovementTable
 
     internal static readonly MovementTable
         OfParties = new("party_movement", "subledger, party_id, item_event_id, due_date", static (row, turned) =>
-            new KeptOfParty(Words<Subledger>.Parse(row.GetString(FirstOwn)), row.GetInt32(FirstOwn + 1), row.GetInt64(FirstOwn + 2), row.GetFieldValue<DateOnly>(FirstOwn + 3), turned)),
+            new KeptOfParty(Words<Subledger>.Parse(row.GetString(FirstOwn)), row.GetInt32(FirstOwn + 1), row.GetInt64(FirstOwn + 2),
+                row.GetFieldValue<DateOnly>(FirstOwn + 3), turned)),
         OfStock = new("stock_movement", "subledger, item_id, item_group_id, location_id, quantity", static (row, turned) =>
-            new KeptOfStock(Words<Subledger>.Parse(row.GetString(FirstOwn)), row.IntOrNull(FirstOwn + 1), row.IntOrNull(FirstOwn + 2), row.IntOrNull(FirstOwn + 3),
+            new KeptOfStock(Words<Subledger>.Parse(row.GetString(FirstOwn)), row.IntOrNull(FirstOwn + 1), row.IntOrNull(FirstOwn + 2),
+                row.IntOrNull(FirstOwn + 3),
                 -row.GetDecimal(FirstOwn + 4), turned)),
         OfTax = new("tax_movement", "tax_code_id, component, side, base", static (row, turned) =>
-            new KeptOfTax(row.GetInt32(FirstOwn), row.GetString(FirstOwn + 1), Words<TaxSide>.Parse(row.GetString(FirstOwn + 2)), -row.GetDecimal(FirstOwn + 3), turned)),
-        OfMoney = new("money_movement", "money_account, method", static (row, turned) => new KeptOfMoney(row.TextOrNull(FirstOwn), row.TextOrNull(FirstOwn + 1), turned));
+            new KeptOfTax(row.GetInt32(FirstOwn), row.GetString(FirstOwn + 1), Words<TaxSide>.Parse(row.GetString(FirstOwn + 2)), -row.GetDecimal(FirstOwn + 3),
+                turned)),
+        OfMoney = new("money_movement", "money_account, method", static (row, turned) =>
+            new KeptOfMoney(row.TextOrNull(FirstOwn), row.TextOrNull(FirstOwn + 1), turned));
 
     /// <summary>All of them.</summary>
     internal static readonly IReadOnlyList<MovementTable> All = [OfParties, OfStock, OfTax, OfMoney];
@@ -105,13 +110,16 @@ sealed class MovementTable
 
     /// <summary>Begins to copy rows into it.</summary>
     internal Task<NpgsqlBinaryImporter> Copy(NpgsqlConnection connection, CancellationToken stop) =>
-        connection.BeginBinaryImportAsync($"copy {name} (company_id, date, event_id, line_no, entry_id, reverses, {own}, amount, currency, document_amount) from stdin binary", stop);
+        connection.BeginBinaryImportAsync($"copy {name} (company_id, date, event_id, line_no, entry_id, reverses, {own}, amount, currency, document_amount) " +
+            "from stdin binary", stop);
 
     /// <summary>What events moved themselves, with its signs turned.</summary>
-    internal Task<List<(long Event, int Place, KeptMovement Movement)>> Turned(NpgsqlConnection connection, int company, long[] events, CancellationToken stop) =>
+    internal Task<List<(long Event, int Place, KeptMovement Movement)>> Turned(NpgsqlConnection connection, int company, long[] events,
+        CancellationToken stop) =>
         connection.Command($"""
             select s.event_id, s.line_no, -s.amount, s.currency, -s.document_amount, {string.Join(", ", own.Split(", ").Select(column => "s." + column))}
             from event e join {name} s on s.company_id = e.company_id and s.date = e.date and s.event_id = e.id
             where e.company_id = $1 and e.id = any($2) and s.reverses is null
-            """, company, events).List(row => (row.GetInt64(0), row.GetInt32(1), read(row, new Moved(row.GetDecimal(2), row.GetString(3), row.GetDecimal(4)))), stop);
+            """, company, events).List(row =>
+                (row.GetInt64(0), row.GetInt32(1), read(row, new Moved(row.GetDecimal(2), row.GetString(3), row.GetDecimal(4)))), stop);
 }

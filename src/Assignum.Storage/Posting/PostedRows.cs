@@ -45,7 +45,8 @@ sealed class PostedRows(int company, int? user, LandingBook book)
         if (events.Count == 0)
             return;
         var withLines = entries.Where(e => e.Lines.Count > 0).ToList();
-        var (lastEvent, lastEntry) = await connection.Command("update posting_row set last_event = last_event + $2, last_entry = last_entry + $3 where company_id = $1 returning last_event, last_entry", company, (long)events.Count, (long)withLines.Count)
+        var (lastEvent, lastEntry) = await connection.Command("update posting_row set last_event = last_event + $2, last_entry = last_entry + $3 where " +
+            "company_id = $1 returning last_event, last_entry", company, (long)events.Count, (long)withLines.Count)
             .FirstOrDefault(row => (row.GetInt64(0), row.GetInt64(1)), stop);
         var (nextEvent, nextEntry) = (lastEvent - events.Count + 1, lastEntry - withLines.Count + 1);
         foreach (var pending in events)
@@ -55,7 +56,8 @@ sealed class PostedRows(int company, int? user, LandingBook book)
         {
             entryNumbers[pending] = (nextEntry++, nextNumber[pending.Period.FiscalYear]++);
             if (pending.Reversal is null)
-                numbers[pending.Event.Landed] = numbers[pending.Event.Landed] with { EntryId = entryNumbers[pending].EntryId, Number = entryNumbers[pending].Number };
+                numbers[pending.Event.Landed] = numbers[pending.Event.Landed] with { EntryId = entryNumbers[pending].EntryId,
+                    Number = entryNumbers[pending].Number };
         }
         dimensionSets = await DimensionSets.Take(connection, company, entries.SelectMany(e => e.Dimensions), stop);
     }
@@ -69,7 +71,8 @@ sealed class PostedRows(int company, int? user, LandingBook book)
         return (await connection.Command("""
             update fiscal_year y set last_number = y.last_number + taken.count from unnest($2::integer[], $3::bigint[]) taken(year, count)
             where y.company_id = $1 and y.id = taken.year returning y.id, y.last_number - taken.count + 1
-            """, company, years.Select(y => y.Key).ToArray(), years.Select(y => (long)y.Value).ToArray()).List(row => (row.GetInt32(0), row.GetInt64(1)), stop)).ToDictionary();
+            """, company, years.Select(y => y.Key).ToArray(), years.Select(y => (long)y.Value).ToArray()).List(row => (row.GetInt32(0), row.GetInt64(1)),
+                stop)).ToDictionary();
     }
 
     /// <summary>Copies everything and adds to the balances.</summary>
@@ -93,8 +96,10 @@ sealed class PostedRows(int company, int? user, LandingBook book)
     KeptLine LineOf(EntryRow row)
     {
         var context = row.Context;
-        return new KeptLine(Labels.Account(row.Account.Number)!.Value, row.Amount, row.Currency, row.DocumentAmount, row.Purpose?.Name, Core.Words<AnsweredBy>.Of(row.By), row.RungName,
-            Labels.RuleRow(row.Rule?.Id), Edition, facts.Of(context), Labels.IdOf("party", context.Party?.Code), Labels.IdOf("item", context.Item?.Code), Labels.IdOf("location", context.Location?.Code),
+        return new KeptLine(Labels.Account(row.Account.Number)!.Value, row.Amount, row.Currency, row.DocumentAmount, row.Purpose?.Name,
+            Core.Words<AnsweredBy>.Of(row.By), row.RungName,
+            Labels.RuleRow(row.Rule?.Id), Edition, facts.Of(context), Labels.IdOf("party", context.Party?.Code), Labels.IdOf("item", context.Item?.Code),
+                Labels.IdOf("location", context.Location?.Code),
             context.Project, context.TaxLabel, null, context.Text);
     }
 
@@ -103,7 +108,8 @@ sealed class PostedRows(int company, int? user, LandingBook book)
     async Task WriteEvents(NpgsqlConnection connection, CancellationToken stop)
     {
         await using var copy = await connection.BeginBinaryImportAsync("""
-            copy event (company_id, id, source, connection, source_id, revision, withdrawn, type, date, document_date, tax_date, due_date, number, party_id, total, currency, digest, received, prepared, outcome, edition, user_id) from stdin binary
+            copy event (company_id, id, source, connection, source_id, revision, withdrawn, type, date, document_date, tax_date, due_date, number, party_id,
+                total, currency, digest, received, prepared, outcome, edition, user_id) from stdin binary
             """, stop);
         foreach (var (landed, fate, _) in events)
         {
@@ -139,7 +145,8 @@ sealed class PostedRows(int company, int? user, LandingBook book)
     {
         if (!events.Exists(e => e.Reasons.Count > 0))
             return;
-        await using var copy = await connection.BeginBinaryImportAsync("copy held_reason (company_id, event_id, place, cause, purpose, facts, account, message) from stdin binary", stop);
+        await using var copy = await connection.BeginBinaryImportAsync("copy held_reason (company_id, event_id, place, cause, purpose, facts, account, " +
+            "message) from stdin binary", stop);
         foreach (var held in events)
             for (var i = 0; i < held.Reasons.Count; i++)
             {
@@ -160,7 +167,8 @@ sealed class PostedRows(int company, int? user, LandingBook book)
 
     async Task WriteEntries(NpgsqlConnection connection, CancellationToken stop)
     {
-        await using var copy = await connection.BeginBinaryImportAsync("copy entry (company_id, id, fiscal_year_id, number, date, period_id, event_id, reverses, edition, party_id, total, document_total, text, user_id) from stdin binary", stop);
+        await using var copy = await connection.BeginBinaryImportAsync("copy entry (company_id, id, fiscal_year_id, number, date, period_id, event_id, " +
+            "reverses, edition, party_id, total, document_total, text, user_id) from stdin binary", stop);
         foreach (var (entry, (id, number)) in entryNumbers)
         {
             var happened = entry.Event.Landed.Happened;
@@ -195,7 +203,8 @@ sealed class PostedRows(int company, int? user, LandingBook book)
     async Task WriteLines(NpgsqlConnection connection, CancellationToken stop)
     {
         await using var copy = await connection.BeginBinaryImportAsync("""
-            copy line (company_id, date, entry_id, line_no, account_id, amount, currency, document_amount, purpose, answered_by, rung, rule_id, edition, facts, party_id, item_id, location_id, project, tax_code, dimension_set_id, text) from stdin binary
+            copy line (company_id, date, entry_id, line_no, account_id, amount, currency, document_amount, purpose, answered_by, rung, rule_id, edition, facts,
+                party_id, item_id, location_id, project, tax_code, dimension_set_id, text) from stdin binary
             """, stop);
         foreach (var (entry, (id, _)) in entryNumbers)
             for (var i = 0; i < entry.Lines.Count; i++)

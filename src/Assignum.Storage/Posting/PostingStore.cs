@@ -121,5 +121,6 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books)
     internal static Task Lock(NpgsqlConnection connection, int company, CancellationToken stop) => LockedState(connection, company, stop);
 
     static async Task<(int Edition, long AtOnce)> LockedState(NpgsqlConnection connection, int company, CancellationToken stop) =>
-        await connection.Command("select edition, stamp from posting_row where company_id = $1 for update", company).FirstOrDefault(row => (row.GetInt32(0), row.GetInt64(1)), stop);
+        await connection.Command("select edition, stamp from posting_row where company_id = $1 for update", company).FirstOrDefault(row =>
+            (row.GetInt32(0), row.GetInt64(1)), stop);
 }

@@ -39,7 +39,8 @@ sealed class PostingTransaction(NpgsqlConnection connection, int company, int? u
         var period = check.PeriodOf(happened.Date);
         var waiting = identities.Waiting(landed);
         if (happened.Withdrawn && period is null)
-            return Verdict.Only(Posted.Refuse($"{happened.Date:yyyy-MM-dd} lies in no period that is open for posting, so event {happened.Id} can't be withdrawn on that day. Open the period, or give another date."));
+            return Verdict.Only(Posted.Refuse($"{happened.Date:yyyy-MM-dd} lies in no period that is open for posting, so event {happened.Id} can't be " +
+                "withdrawn on that day. Open the period, or give another date."));
         IReadOnlyList<HeldReason> reasons = happened.Withdrawn ? [] : [.. landed.Outcome is Held held ? held.Reasons : [], .. check.Of(happened)];
         if (reasons.Count > 0)
             return new Verdict(new Posted(PostingFate.Held, null, null, null, reasons, ""), null, [], waiting);

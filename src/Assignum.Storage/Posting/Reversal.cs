@@ -4,7 +4,8 @@ using Npgsql;
 namespace Assignum.Storage.Posting;
 
 /// <summary>A ledger line as it is kept.</summary>
-sealed record KeptLine(int Account, decimal Amount, string Currency, decimal DocumentAmount, string? Purpose, string AnsweredBy, string Rung, long? Rule, int Edition,
+sealed record KeptLine(int Account, decimal Amount, string Currency, decimal DocumentAmount, string? Purpose, string AnsweredBy, string Rung, long? Rule,
+    int Edition,
     string Facts, int? Party, int? Item, int? Location, string? Project, string? TaxCode, int? DimensionSet, string? Text);
 
 /// <summary>What an event wrote, to be written again with its signs turned.</summary>
@@ -32,12 +33,15 @@ sealed record Reversal(long Event, long? Entry, IReadOnlyList<KeptLine> Lines, I
 
     static Task<List<(long Event, KeptLine Line)>> LinesOf(NpgsqlConnection connection, int company, long[] events, CancellationToken stop) =>
         connection.Command("""
-            select n.event_id, l.account_id, -l.amount, l.currency, -l.document_amount, l.purpose, l.answered_by, l.rung, l.rule_id, l.edition, l.facts, l.party_id, l.item_id, l.location_id,
+            select n.event_id, l.account_id, -l.amount, l.currency, -l.document_amount, l.purpose, l.answered_by, l.rung, l.rule_id, l.edition, l.facts,
+                l.party_id, l.item_id, l.location_id,
                    l.project, l.tax_code, l.dimension_set_id, l.text
             from entry n join line l on l.company_id = n.company_id and l.date = n.date and l.entry_id = n.id
             where n.company_id = $1 and n.event_id = any($2) and n.reverses is null
             order by n.id, l.line_no
-            """, company, events).List(row => (row.GetInt64(0), new KeptLine(row.GetInt32(1), row.GetDecimal(2), row.GetString(3), row.GetDecimal(4), row.TextOrNull(5), row.GetString(6), row.GetString(7),
+            """, company, events).List(row =>
+                (row.GetInt64(0), new KeptLine(row.GetInt32(1), row.GetDecimal(2), row.GetString(3), row.GetDecimal(4), row.TextOrNull(5), row.GetString(6),
+                row.GetString(7),
                 row.LongOrNull(8), row.GetInt32(9), row.GetString(10), row.IntOrNull(11), row.IntOrNull(12), row.IntOrNull(13), row.TextOrNull(14),
                     row.TextOrNull(15), row.IntOrNull(16), row.TextOrNull(17))), stop);
 

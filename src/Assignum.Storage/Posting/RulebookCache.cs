@@ -14,7 +14,8 @@ public sealed class LandingBook(StoredRulebook stored, LandingBook? near = null)
 {
     readonly Lazy<IReadOnlyList<Core.Findings.Finding>> errors = new(() =>
         near is { Errors.Count: 0 } ? RulebookChecks.ErrorsNear(stored.Book, near.Stored.Book) : RulebookChecks.Errors(stored.Book));
-    readonly Lazy<CompiledRulebook> compiled = new(() => near?.Compiled is { } known ? CompiledRulebook.Near(stored.Book, known) : new CompiledRulebook(stored.Book));
+    readonly Lazy<CompiledRulebook> compiled = new(() =>
+        near?.Compiled is { } known ? CompiledRulebook.Near(stored.Book, known) : new CompiledRulebook(stored.Book));
     // Findings carry numbers and dates, written as whoever reads them has chosen; rates run out with the day.
     readonly ConcurrentDictionary<(Written, DateOnly), Lazy<IReadOnlyList<Core.Findings.Finding>>> findings = [];
     CompiledRulebook? readable;
@@ -108,7 +109,8 @@ public sealed class RulebookCache
     internal async Task<LandingBook> Released(int company, CancellationToken stop)
     {
         var state = await store.StateOf(company, stop);
-        return await released.Get(company, (state.Edition, state.AtOnce), async () => new LandingBook(await store.Load(company, state.Edition, CancellationToken.None)),
+        return await released.Get(company, (state.Edition, state.AtOnce), async () =>
+            new LandingBook(await store.Load(company, state.Edition, CancellationToken.None)),
             book => (book.Stored.Edition, book.Stored.State.AtOnce) == (state.Edition, state.AtOnce), stop);
     }
 }

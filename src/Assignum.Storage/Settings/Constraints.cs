@@ -18,7 +18,8 @@ public static class Constraints
             _ => "Somebody else has changed the same setting at this moment. Look at it again, then make your change.",
         },
         PostgresErrorCodes.UniqueViolation =>
-            $"There is {Thing(refused.TableName)} with this {(refused.TableName == "account" ? "number" : "code or name")} already, perhaps added at this moment. Choose another.",
+            $"There is {Thing(refused.TableName)} with this {(refused.TableName == "account" ? "number" : "code or name")} already, perhaps added at this " +
+                "moment. Choose another.",
         PostgresErrorCodes.ForeignKeyViolation => refused.MessageText.Contains("update or delete", StringComparison.Ordinal)
             ? $"It is still used by {Thing(refused.TableName)}. Take that back or change it first."
             : "What it names is not there any more. Look at it again, then choose something else.",

@@ -21,7 +21,8 @@ public sealed class Draft(NpgsqlDataSource source, RulebookStore books)
         await using var connection = await source.OpenConnectionAsync(stop);
         await using var transaction = await connection.BeginTransactionAsync(stop);
         var edition = await connection.Command("select edition from draft_row where company_id = $1 for update", company).Value<int>(stop);
-        await connection.Command("select set_config('assignum.user', $1, true)", user?.ToString(System.Globalization.CultureInfo.InvariantCulture) ?? "").Run(stop);
+        await connection.Command("select set_config('assignum.user', $1, true)", user?.ToString(System.Globalization.CultureInfo.InvariantCulture)
+            ?? "").Run(stop);
         var session = new DraftChange(connection, books, company, edition, user, stop);
         try
         {
@@ -32,7 +33,8 @@ public sealed class Draft(NpgsqlDataSource source, RulebookStore books)
         {
             return new Refusal("", said);
         }
-        await connection.Command("update draft_row set stamp = stamp + $2, described = described + $3 where company_id = $1", company, session.OnlyDescribes ? 0L : 1L, session.Describes || session.OnlyDescribes ? 1L : 0L).Run(stop);
+        await connection.Command("update draft_row set stamp = stamp + $2, described = described + $3 where company_id = $1", company, session.OnlyDescribes
+            ? 0L : 1L, session.Describes || session.OnlyDescribes ? 1L : 0L).Run(stop);
         if (session.HoldsAtOnce)
             await connection.Command("update posting_row set stamp = stamp + 1 where company_id = $1", company).Run(stop);
         await transaction.CommitAsync(stop);
@@ -59,14 +61,16 @@ public sealed class DraftChange(NpgsqlConnection connection, RulebookStore books
 
     /// <summary>The draft's rulebook, in this transaction.</summary>
     // What was just renamed is not yet in what is known of the edition in force.
-    internal Task<StoredRulebook> Book() => HoldsAtOnce ? RulebookStore.LoadWhole(connection, company, edition, stop) : books.Load(connection, company, edition, stop);
+    internal Task<StoredRulebook> Book() =>
+        HoldsAtOnce ? RulebookStore.LoadWhole(connection, company, edition, stop) : books.Load(connection, company, edition, stop);
 
     /// <summary>Why a save of what only describes is stale; null when it is not.</summary>
     /// <param name="seen">Count of descriptions when it was opened; null where nobody looked.</param>
     /// <param name="what">What is saved: "the dimensions".</param>
     internal async Task<Refusal?> Stale(long? seen, string what) =>
         seen is null || await Command("select described from draft_row where company_id = $1", company).Value<long>(stop) == seen ? null
-            : new Refusal("", $"Somebody else has changed {what}, or what else describes accounts, since you opened this page. Load it again, then make your change.");
+            : new Refusal("", $"Somebody else has changed {what}, or what else describes accounts, since you opened this page. Load it again, then make your " +
+                "change.");
 
     /// <summary>The rulebook of the edition in force.</summary>
     internal Task<StoredRulebook> InForce() => books.Load(connection, company, null, stop);
@@ -75,9 +79,11 @@ public sealed class DraftChange(NpgsqlConnection connection, RulebookStore books
     /// <returns>Who had made the rows of the draft, by the thing's id.</returns>
     internal async Task<List<(int Subject, int Maker)>> EndRows(string table, string subjectColumn, int[] subjects)
     {
-        var makers = await Command($"delete from {table} where company_id = $1 and {subjectColumn} = any($2) and introduced_in = $3 returning {subjectColumn}, made_by", company, subjects, edition)
+        var makers = await Command($"delete from {table} where company_id = $1 and {subjectColumn} = any($2) and introduced_in = $3 returning " +
+            $"{subjectColumn}, made_by", company, subjects, edition)
             .List(row => (Subject: row.GetInt32(0), Maker: row.IntOrNull(1)), stop);
-        await Command($"update {table} set retired_in = $3 where company_id = $1 and {subjectColumn} = any($2) and retired_in is null", company, subjects, edition).Run(stop);
+        await Command($"update {table} set retired_in = $3 where company_id = $1 and {subjectColumn} = any($2) and retired_in is null", company, subjects,
+            edition).Run(stop);
         return [.. makers.Where(m => m.Maker is not null && m.Maker != user).Select(m => (m.Subject, m.Maker!.Value))];
     }
 
@@ -85,7 +91,8 @@ public sealed class DraftChange(NpgsqlConnection connection, RulebookStore books
     internal async Task KeepMakers(string table, string subjectColumn, List<(int Subject, int Maker)> makers)
     {
         if (makers.Count > 0)
-            await Command($"update {table} t set made_by = m.maker from unnest($2::integer[], $3::integer[]) as m (subject, maker) where t.company_id = $1 and t.{subjectColumn} = m.subject and t.introduced_in = $4",
+            await Command($"update {table} t set made_by = m.maker from unnest($2::integer[], $3::integer[]) as m (subject, maker) where t.company_id = $1 " +
+                $"and t.{subjectColumn} = m.subject and t.introduced_in = $4",
                 company, makers.Select(m => m.Subject).ToArray(), makers.Select(m => m.Maker).ToArray(), edition).Run(stop);
     }
 

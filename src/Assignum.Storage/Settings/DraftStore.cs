@@ -18,7 +18,8 @@ public sealed class DraftStore(Draft draft)
             var (released, stored) = (await change.InForce(), await change.Book());
             var known = RulebookDifference.Between(released.Book, stored.Book).Where(c => places.Contains(c.Where)).ToList();
             if (known.Count == 0)
-                return new Refusal("", "The draft no longer has this change: somebody else has taken it back, or it has been released. Look at the draft again.");
+                return new Refusal("", "The draft no longer has this change: somebody else has taken it back, or it has been released. Look at the draft " +
+                    "again.");
             return await TakeBack(change, released, stored, known);
         }, stop);
 
@@ -30,7 +31,8 @@ public sealed class DraftStore(Draft draft)
             if (stored.State.InDraft != seen)
                 return new Refusal("", $"Draft {change.Edition} has changed since you looked at it. Look at its changes once more, then discard them.");
             var all = RulebookDifference.Between(released.Book, stored.Book);
-            return all.Count == 0 ? new Refusal("", "The draft has no changes, so there is nothing to discard.") : await TakeBack(change, released, stored, all);
+            return all.Count == 0 ? new Refusal("", "The draft has no changes, so there is nothing to discard.")
+                : await TakeBack(change, released, stored, all);
         }, stop);
 
     static async Task<Refusal?> TakeBack(DraftChange change, StoredRulebook released, StoredRulebook stored, IReadOnlyList<SettingChange> changes)
@@ -42,13 +44,16 @@ public sealed class DraftStore(Draft draft)
         }
         catch (PostgresException inTheWay) when (inTheWay.SqlState is PostgresErrorCodes.ExclusionViolation or PostgresErrorCodes.ForeignKeyViolation)
         {
-            return new Refusal("", $"{changes[0].Sentence} It can't be taken back alone: {(inTheWay.SqlState == PostgresErrorCodes.ExclusionViolation ? "another change has its place" : "something else in the draft uses it")}. Take that back too.");
+            return new Refusal("", $"{changes[0].Sentence} It can't be taken back alone: " +
+                $"{(inTheWay.SqlState == PostgresErrorCodes.ExclusionViolation ? "another change has its place" : "something else in the draft uses it")}. " +
+                    "Take that back too.");
         }
         var before = RulebookChecks.Errors(stored.Book).Select(e => e.Message).ToHashSet();
         if (RulebookChecks.Errors((await change.Book()).Book).FirstOrDefault(e => !before.Contains(e.Message)) is { } error)
             return new Refusal("", $"{changes[0].Sentence} It can't be taken back alone: {error.Message} Take that back too.");
         await rows.ForgetLabels(change);
-        await change.Log("draft", 0, changes.Count == 1 ? $"Taken back: {changes[0].Sentence}" : $"{changes.Count} changes taken back, first: {changes[0].Sentence}", null, changes.Select(c => c.Sentence).Take(500));
+        await change.Log("draft", 0, changes.Count == 1 ? $"Taken back: {changes[0].Sentence}"
+            : $"{changes.Count} changes taken back, first: {changes[0].Sentence}", null, changes.Select(c => c.Sentence).Take(500));
         return null;
     }
 
@@ -79,11 +84,13 @@ public sealed class DraftStore(Draft draft)
     static async Task BringBack(DraftChange change, SettingTable table, int edition)
     {
         // A thing that came later has no state to go back to; rules, tax rules and ladders simply were not there.
-        var stays = table.HasLabel ? $"and exists (select 1 from {table.Name} e where e.company_id = t.company_id and e.{table.Subject} = t.{table.Subject} and e.editions @> $3)" : "";
+        var stays = table.HasLabel ? $"and exists (select 1 from {table.Name} e where e.company_id = t.company_id and e.{table.Subject} = t.{table.Subject} " +
+            "and e.editions @> $3)" : "";
         await change.Command($"update {table.Name} t set retired_in = $2 where company_id = $1 and editions @> $2 and not editions @> $3 {stays}",
             change.Company, change.Edition, edition).Run(change.Stop);
         string[] all = ["company_id", .. table.HasLabel ? [table.Subject] : Array.Empty<string>(), .. table.Columns];
         var columns = string.Join(", ", all);
-        await change.Command($"insert into {table.Name} ({columns}, introduced_in) select {columns}, $2 from {table.Name} where company_id = $1 and editions @> $3 and not editions @> $2 order by id", change.Company, change.Edition, edition).Run(change.Stop);
+        await change.Command($"insert into {table.Name} ({columns}, introduced_in) select {columns}, $2 from {table.Name} where company_id = $1 and editions " +
+            "@> $3 and not editions @> $2 order by id", change.Company, change.Edition, edition).Run(change.Stop);
     }
 }

@@ -64,21 +64,24 @@ public sealed class EditionStore(NpgsqlDataSource source, RulebookStore books)
             """, company, subject, id).List(Read, stop);
 
     /// <summary>Who made or last altered each change of the draft, by its place.</summary>
-    public async Task<IReadOnlyDictionary<string, ChangeAuthor>> Authors(int company, StoredRulebook released, StoredRulebook draft, IReadOnlyList<SettingChange> changes, CancellationToken stop)
+    public async Task<IReadOnlyDictionary<string,
+        ChangeAuthor>> Authors(int company, StoredRulebook released, StoredRulebook draft, IReadOnlyList<SettingChange> changes, CancellationToken stop)
     {
         await using var connection = await source.OpenConnectionAsync(stop);
         var rows = await SettingRows.Of(connection, company, released, draft, changes.Select(c => c.Where), stop);
         return await rows.Authors(stop);
     }
 
-    /// <summary>Releases the draft as it was seen, whole or by chosen changes with what they need: the edition in force flips, and no row of what is released is touched.</summary>
+    /// <summary>Releases the draft as it was seen, whole or by chosen changes with what they need: the edition in force flips, and no row of what is released
+    /// is touched.</summary>
     /// <param name="company">Id of the company.</param>
     /// <param name="user">Who releases.</param>
     /// <param name="seen">The state whose differences the releaser saw; when the draft has changed since, it is refused.</param>
     /// <param name="note">What the releaser writes beside it.</param>
     /// <param name="stop">Cancels.</param>
     /// <param name="chosen">Places of the changes to release; null: all.</param>
-    public async Task<Refusal?> Release(int company, int? user, SettingsState seen, string note, CancellationToken stop, IReadOnlyCollection<string>? chosen = null)
+    public async Task<Refusal?> Release(int company, int? user, SettingsState seen, string note, CancellationToken stop,
+        IReadOnlyCollection<string>? chosen = null)
     {
         await using var connection = await source.OpenConnectionAsync(stop);
         await using var transaction = await connection.BeginTransactionAsync(stop);
@@ -96,7 +99,9 @@ public sealed class EditionStore(NpgsqlDataSource source, RulebookStore books)
         if (chosen is { Count: 0 })
             return new Refusal("", "No change is chosen. Tick those to release, or release all.");
         if (chosen?.Where(c => !changes.Any(x => x.Where == c)).ToList() is { Count: > 0 } unknown)
-            return new Refusal("", $"{(unknown.Count == chosen.Count ? "None" : $"{unknown.Count}")} of the {chosen.Count} chosen changes {(unknown.Count == chosen.Count ? "is" : unknown.Count == 1 ? "is not" : "are not")} in the draft any more, first {unknown[0]}. Look at the draft again, then choose.");
+            return new Refusal("", $"{(unknown.Count == chosen.Count ? "None" : $"{unknown.Count}")} of the {chosen.Count} chosen changes " +
+                $"{(unknown.Count == chosen.Count ? "is" : unknown.Count == 1 ? "is not" : "are not")} in the draft any more, first {unknown[0]}. Look at " +
+                    "the draft again, then choose.");
         var places = Chosen(released.Book, draft.Book, changes, chosen);
         if (await FourEyesFault(connection, company, user, released, draft, changes, places, stop) is { } own)
             return own;
@@ -107,15 +112,18 @@ public sealed class EditionStore(NpgsqlDataSource source, RulebookStore books)
             draft = await books.Load(connection, company, state.Draft, stop);
         }
         if (RulebookChecks.Errors(draft.Book) is [var error, ..])
-            return new Refusal("", places.Count < changes.Count ? $"These changes can't be released alone: {error.Message}" : $"Draft {state.Draft} can't be released: {error.Message}");
+            return new Refusal("", places.Count < changes.Count ? $"These changes can't be released alone: {error.Message}"
+                : $"Draft {state.Draft} can't be released: {error.Message}");
 
         await connection.Command("select 1 from posting_row where company_id = $1 for update", company).Run(stop);
-        await Flip(connection, company, user, state.Draft, note, places.Count < changes.Count ? $"Edition {state.Draft} released, with {places.Count} of {changes.Count} changes." : $"Edition {state.Draft} released.", stop);
+        await Flip(connection, company, user, state.Draft, note, places.Count < changes.Count
+            ? $"Edition {state.Draft} released, with {places.Count} of {changes.Count} changes." : $"Edition {state.Draft} released.", stop);
         await transaction.CommitAsync(stop);
         return null;
     }
 
-    static HashSet<string> Chosen(Core.Rulebooks.Rulebook released, Core.Rulebooks.Rulebook draft, IReadOnlyList<SettingChange> changes, IReadOnlyCollection<string>? chosen)
+    static HashSet<string> Chosen(Core.Rulebooks.Rulebook released, Core.Rulebooks.Rulebook draft, IReadOnlyList<SettingChange> changes,
+        IReadOnlyCollection<string>? chosen)
     {
         if (chosen is null)
             return [.. changes.Select(c => c.Where)];
@@ -130,13 +138,15 @@ public sealed class EditionStore(NpgsqlDataSource source, RulebookStore books)
         var authors = await (await SettingRows.Of(connection, company, released, draft, places, stop)).Authors(stop);
         var own = places.Where(p => authors.GetValueOrDefault(p)?.WasInHandOf(user.Value) == true).ToList();
         return own.Count == 0 ? null
-            : new Refusal("", $"You had a hand in {own.Count} of these changes, first: {changes.First(c => c.Where == own[0]).Sentence} With four eyes another approver releases them; the others you can tick and release.");
+            : new Refusal("", $"You had a hand in {own.Count} of these changes, first: {changes.First(c => c.Where == own[0]).Sentence} With four eyes " +
+                "another approver releases them; the others you can tick and release.");
     }
 
     static async Task Flip(NpgsqlConnection connection, int company, int? user, int edition, string note, string sentence, CancellationToken stop)
     {
         await connection.Command("select release_draft($1, $2::integer, $3)", company, user, note.Trim()).Run(stop);
-        await connection.Command("insert into change_log (company_id, user_id, edition, subject, subject_id, sentence) values ($1, $2, $3, 'edition', $3, $4)", company, user, edition, sentence).Run(stop);
+        await connection.Command("insert into change_log (company_id, user_id, edition, subject, subject_id, sentence) values ($1, $2, $3, 'edition', $3, $4)",
+            company, user, edition, sentence).Run(stop);
     }
 
     static LoggedChange Read(NpgsqlDataReader row) =>

@@ -24,9 +24,12 @@ public sealed class GroupShapes(Draft draft)
                 return taken;
             var id = stored.Labels.IdOf(Labels.Family(family), code)!.Value;
             if (!Fold.Same(code, newCode))
-                await change.Command("insert into grouping_alias (company_id, family, code_fold, grouping_id) values ($1, $2, $3, $4) on conflict do nothing", company, family, Fold.Of(code), id).Run(stop);
-            await change.Command("delete from grouping_alias where company_id = $1 and family = $2 and code_fold = $3", company, family, Fold.Of(newCode)).Run(stop);
-            await change.Command("update grouping set code = $3, code_fold = $4, find_fold = $5 where company_id = $1 and id = $2", company, id, newCode.Trim(), Fold.Of(newCode), Fold.Of($"{newCode} {group.Name}")).Run(stop);
+                await change.Command("insert into grouping_alias (company_id, family, code_fold, grouping_id) values ($1, $2, $3, $4) on conflict do nothing",
+                    company, family, Fold.Of(code), id).Run(stop);
+            await change.Command("delete from grouping_alias where company_id = $1 and family = $2 and code_fold = $3", company, family,
+                Fold.Of(newCode)).Run(stop);
+            await change.Command("update grouping set code = $3, code_fold = $4, find_fold = $5 where company_id = $1 and id = $2", company, id, newCode.Trim(),
+                Fold.Of(newCode), Fold.Of($"{newCode} {group.Name}")).Run(stop);
             change.HoldsAtOnce = true;
             await change.Log("group", id, $"{GroupFamilies.Title(family)} {group.Code} is now {newCode.Trim()}.", group.Code, newCode.Trim());
             return null;
@@ -42,9 +45,11 @@ public sealed class GroupShapes(Draft draft)
             if (GroupStore.Stale(AsSeen.Group(stored.Book, family, code), seen, code) is { } stale)
                 return stale;
             if (GroupUses.Of(stored.Book, family, code) is { Any: true } uses)
-                return new Refusal("", $"{GroupFamilies.Title(family)} {group.Code} is in use: {uses.InWords}. Move or end {(uses.Members.Count > 0 ? "them" : "what names it")} first, or merge it into another group.");
+                return new Refusal("", $"{GroupFamilies.Title(family)} {group.Code} is in use: {uses.InWords}. Move or end " +
+                    $"{(uses.Members.Count > 0 ? "them" : "what names it")} first, or merge it into another group.");
             await Remove(change, stored.Labels.IdOf(Labels.Family(family), code)!.Value);
-            await change.Log("group", stored.Labels.IdOf(Labels.Family(family), code)!.Value, $"{GroupFamilies.Title(family)} {group.Code} {group.Name} deleted.", group, null);
+            await change.Log("group", stored.Labels.IdOf(Labels.Family(family), code)!.Value,
+                $"{GroupFamilies.Title(family)} {group.Code} {group.Name} deleted.", group, null);
             return null;
         }, stop);
 
@@ -77,7 +82,8 @@ public sealed class GroupShapes(Draft draft)
             await Remove(change, stored.Labels.IdOf(Labels.Family(family), from)!.Value);
             if (RulebookChecks.Errors((await change.Book()).Book) is [var error, ..])
                 return new Refusal("", $"{source.Code} can't be merged into {target.Code}: {error.Message}");
-            await change.Log("group", stored.Labels.IdOf(Labels.Family(family), to)!.Value, $"{GroupFamilies.Title(family)} {source.Code} merged into {target.Code}: {uses.InWords}.", source, target);
+            await change.Log("group", stored.Labels.IdOf(Labels.Family(family), to)!.Value,
+                $"{GroupFamilies.Title(family)} {source.Code} merged into {target.Code}: {uses.InWords}.", source, target);
             return null;
         }, stop);
 
@@ -94,8 +100,10 @@ public sealed class GroupShapes(Draft draft)
     {
         var fact = GroupFamilies.FactOf(family);
         var known = stored.Book.Rules.Select(r => r.Key).ToHashSet(StringComparer.Ordinal);
-        var moved = uses.Rules.Select(r => r with { When = [.. r.When.Select(w => w.Fact == fact && Fold.Same(w.Code, source.Code) ? w with { Code = target.Code } : w)] }).ToList();
-        await RuleRows.Replace(change, stored.Labels, [.. uses.Rules.Select(r => stored.Labels.RuleRow(r.Id)!.Value)], keepRules ? [.. moved.Where(r => !known.Contains(r.Key))] : []);
+        var moved = uses.Rules.Select(r =>
+            r with { When = [.. r.When.Select(w => w.Fact == fact && Fold.Same(w.Code, source.Code) ? w with { Code = target.Code } : w)] }).ToList();
+        await RuleRows.Replace(change, stored.Labels, [.. uses.Rules.Select(r => stored.Labels.RuleRow(r.Id)!.Value)], keepRules
+            ? [.. moved.Where(r => !known.Contains(r.Key))] : []);
     }
 
     static async Task MoveTaxRules(DraftChange change, StoredRulebook stored, string family, Group source, Group target, bool keepRules)
@@ -118,7 +126,8 @@ public sealed class GroupShapes(Draft draft)
         var taxGroup = stored.Labels.IdOf(Labels.Family(family), target.Code);
         await SettingTables.Groups.Reset(change, stored.Labels,
             [.. uses.Groups.Select(group => (stored.Labels.IdOf(Labels.Family(family[..^4]), group)!.Value, taxGroup))]);
-        var accounts = uses.Accounts.Select(n => stored.Book.Accounts.First(a => a.Number == n)).Select(a => (stored.Labels.Account(a.Number)!.Value, a with { ItemTaxGroup = target.Code })).ToList();
+        var accounts = uses.Accounts.Select(n => stored.Book.Accounts.First(a => a.Number == n)).Select(a =>
+            (stored.Labels.Account(a.Number)!.Value, a with { ItemTaxGroup = target.Code })).ToList();
         await SettingTables.Accounts.Reset(change, stored.Labels, accounts);
     }
 
@@ -137,5 +146,6 @@ public sealed class GroupShapes(Draft draft)
 
     static Group? Find(StoredRulebook stored, string family, string code) => stored.Book.GroupsOf(family).FirstOrDefault(g => Fold.Same(g.Code, code));
 
-    static Refusal Gone(string family, string code) => new("", $"There is no {GroupFamilies.Title(family).ToLowerInvariant()} {code} in the draft any more. Choose one that exists.");
+    static Refusal Gone(string family, string code) =>
+        new("", $"There is no {GroupFamilies.Title(family).ToLowerInvariant()} {code} in the draft any more. Choose one that exists.");
 }

@@ -59,13 +59,16 @@ public sealed class GroupStore(Draft draft)
                 return unknown;
             if (await TakenBy(change, family, group.Code, null) is { } former)
                 return former;
-            var ended = await change.Command("select id from grouping where company_id = $1 and family = $2 and code_fold = $3", change.Company, family, Fold.Of(group.Code)).FirstOrDefault(row => (int?)row.GetInt32(0), change.Stop);
+            var ended = await change.Command("select id from grouping where company_id = $1 and family = $2 and code_fold = $3", change.Company, family,
+                Fold.Of(group.Code)).FirstOrDefault(row => (int?)row.GetInt32(0), change.Stop);
             var id = ended ?? await InsertGroup(change, family, group);
             await SetGroup(change, stored.Labels, family, id, group);
             if (copyOf is not null && stored.Book.GroupsOf(family).FirstOrDefault(g => Fold.Same(g.Code, copyOf)) is not { })
-                return new Refusal("copyOf", $"There is no {GroupFamilies.Title(family).ToLowerInvariant()} {copyOf}. Choose one that exists, or start without rules.");
+                return new Refusal("copyOf", $"There is no {GroupFamilies.Title(family).ToLowerInvariant()} {copyOf}. Choose one that exists, or start " +
+                    "without rules.");
             var copied = copyOf is null ? 0 : await CopyRules(change, await change.Book(), family, copyOf, group.Code.Trim());
-            await change.Log("group", id, $"{GroupFamilies.Title(family)} {group.Code} {group.Name} added{(copyOf is null ? "" : $" with {copied} rules, as {copyOf} has them")}.", null, group);
+            await change.Log("group", id, $"{GroupFamilies.Title(family)} {group.Code} {group.Name} " +
+                $"added{(copyOf is null ? "" : $" with {copied} rules, as {copyOf} has them")}.", null, group);
             return null;
         }, stop);
 
@@ -108,7 +111,8 @@ public sealed class GroupStore(Draft draft)
             var was = stored.Book.GroupsOf(family).First(g => Fold.Same(g.Code, code));
             if (was.Name != name.Trim())
             {
-                await change.Command("update grouping set name = $3, find_fold = $4 where company_id = $1 and id = $2", change.Company, id, name.Trim(), Fold.Of($"{was.Code} {name}")).Run(change.Stop);
+                await change.Command("update grouping set name = $3, find_fold = $4 where company_id = $1 and id = $2", change.Company, id, name.Trim(),
+                    Fold.Of($"{was.Code} {name}")).Run(change.Stop);
                 change.HoldsAtOnce = true;
             }
             if (!Fold.Same(was.TaxGroup, taxGroup) && was.TaxGroup != taxGroup)
@@ -137,7 +141,8 @@ public sealed class GroupStore(Draft draft)
                 return new Refusal("members", "No member is chosen. Tick those to move.");
             var stored = await change.Book();
             if (seen is { } looked && (looked.InDraft, looked.AtOnce) != (stored.State.InDraft, stored.State.AtOnce))
-                return new Refusal("members", "The settings have changed since you looked at this list, so nothing was moved. Look at the members again, then move them.");
+                return new Refusal("members", "The settings have changed since you looked at this list, so nothing was moved. Look at the members again, " +
+                    "then move them.");
             return await Reset(change, stored, kind, changes);
         }, stop);
 
@@ -158,7 +163,8 @@ public sealed class GroupStore(Draft draft)
             {
                 Group = was.Group is null && HoldsAtOnce(inForce, family, wanted.Group) ? null : group, TaxGroup = wanted.TaxGroup is null ? was.TaxGroup
                     : labels.IdOf(Labels.Family(family + "-tax"), wanted.TaxGroup.Length == 0 ? null : wanted.TaxGroup),
-                Role = wanted.Role ?? was.Role, ItemKind = wanted.ItemKind ?? was.ItemKind, TaxArea = wanted.TaxArea is null ? was.TaxArea : wanted.TaxArea.Length == 0 ? null : wanted.TaxArea,
+                Role = wanted.Role ?? was.Role, ItemKind = wanted.ItemKind ?? was.ItemKind, TaxArea = wanted.TaxArea is null ? was.TaxArea
+                    : wanted.TaxArea.Length == 0 ? null : wanted.TaxArea,
             };
             if (was.Group is null && group is { } one && now.Group is null)
             {
@@ -168,7 +174,8 @@ public sealed class GroupStore(Draft draft)
             if (now == was)
                 continue;
             again.Add(now);
-            sentences.Add($"{Title(kind)} {wanted.Code} {(now.Group == was.Group ? "changed" : was.Group is null ? $"put into {wanted.Group}" : $"moved from {labels.CodeOrNull(Labels.Family(family), was.Group)} to {wanted.Group}")}{(now with { Group = was.Group } != was && now.Group != was.Group ? ", and changed" : "")}.");
+            sentences.Add($"{Title(kind)} {wanted.Code} " +
+                $"{(now.Group == was.Group ? "changed" : was.Group is null ? $"put into {wanted.Group}" : $"moved from {labels.CodeOrNull(Labels.Family(family), was.Group)} to {wanted.Group}")}{(now with { Group = was.Group } != was && now.Group != was.Group ? ", and changed" : "")}.");
         }
         await MemberRows.FirstGroups(change, first);
         await MemberRows.Reset(change, again);
@@ -235,12 +242,16 @@ public sealed class GroupStore(Draft draft)
                 return stale;
             if (settings is not null && await Reset(change, stored, kind, [settings]) is { } refused)
                 return refused;
-            var was = await change.Command("select name, unit_cost from member where company_id = $1 and id = $2", change.Company, id).FirstOrDefault(row => (Name: row.GetString(0), Cost: row.DecimalOrNull(1)), change.Stop);
+            var was = await change.Command("select name, unit_cost from member where company_id = $1 and id = $2", change.Company, id).FirstOrDefault(row =>
+                (Name: row.GetString(0), Cost: row.DecimalOrNull(1)), change.Stop);
             if (was.Name == name.Trim() && was.Cost == unitCost)
                 return null;
-            await change.Command("update member set name = $3, find_fold = $4, unit_cost = $5 where company_id = $1 and id = $2", change.Company, id, name.Trim(), Fold.Of($"{code} {name}"), unitCost).Run(change.Stop);
+            await change.Command("update member set name = $3, find_fold = $4, unit_cost = $5 where company_id = $1 and id = $2", change.Company, id,
+                name.Trim(), Fold.Of($"{code} {name}"), unitCost).Run(change.Stop);
             change.HoldsAtOnce = true;
-            await change.Log("member", id, $"{Title(kind)} {code} is named {name.Trim()}{(unitCost is { } cost ? FormattableString.Invariant($" and costs {cost}") : "")}.", null, new { code, name, unitCost });
+            await change.Log("member", id,
+                $"{Title(kind)} {code} is named {name.Trim()}{(unitCost is { } cost ? FormattableString.Invariant($" and costs {cost}") : "")}.", null,
+                new { code, name, unitCost });
             return null;
         }, stop);
 
@@ -260,7 +271,8 @@ public sealed class GroupStore(Draft draft)
     public Task<Refusal?> AddTask(int company, int user, string project, ProjectTask task, CancellationToken stop) =>
         AddMember(company, user, "task", task.Code, task.Name, task.Group, null, unitCost: null, ("method", null), stop, project);
 
-    Task<Refusal?> AddMember(int company, int user, string kind, string code, string name, string? group, string? taxGroup, decimal? unitCost, (string Column, string? Value) own, CancellationToken stop, string? owner = null) =>
+    Task<Refusal?> AddMember(int company, int user, string kind, string code, string name, string? group, string? taxGroup, decimal? unitCost,
+        (string Column, string? Value) own, CancellationToken stop, string? owner = null) =>
         draft.Change(company, user, change =>
             AddMembers(change, kind, own.Column, [new NewMember(code, name, own.Value, group, taxGroup) { Cost = unitCost, Owner = owner }]), stop);
 
@@ -277,7 +289,8 @@ public sealed class GroupStore(Draft draft)
             return fault;
         var ids = await MemberRows.Insert(change, labels, kind, [.. members.Select(m => (m.Code, m.Name, m.Owner, m.Cost))]);
         // New members hold in the edition in force, so that what they do today lands today.
-        await change.Command($"insert into member_setting (company_id, member_id, tax_group_id, {column}, introduced_in) select $1, *, $5 from unnest($2::integer[], $3::integer[], $4::text[])",
+        await change.Command($"insert into member_setting (company_id, member_id, tax_group_id, {column}, introduced_in) select $1, *, $5 from " +
+            "unnest($2::integer[], $3::integer[], $4::text[])",
             change.Company, ids.ToArray(), members.Select(m => labels.IdOf(Labels.Family(kind + "-tax"), m.TaxGroup)).ToArray(),
                 members.Select(m => m.What).ToArray(), stored.State.Edition).Run(change.Stop);
         var inForce = await change.InForce();
@@ -333,9 +346,13 @@ public sealed class GroupStore(Draft draft)
             join grouping_setting s on s.company_id = g.company_id and s.grouping_id = g.id and s.editions @> $4
             where g.company_id = $1 and g.family = $2 and g.code_fold = $3
             union all
-            select g.id, g.code, g.name, true from grouping_alias a join grouping g on g.company_id = a.company_id and g.id = a.grouping_id where a.company_id = $1 and a.family = $2 and a.code_fold = $3
-            """, change.Company, family, Fold.Of(code), change.Edition).List(row => (Id: row.GetInt32(0), Code: row.GetString(1), Name: row.GetString(2), Former: row.GetBoolean(3)), change.Stop);
-        return taken.Where(t => t.Id != self).Select(t => new Refusal("code", t.Former ? $"{code} was once the code of {t.Code} {t.Name}, and is kept for it. Choose another code." : $"Group {code} is there already, as {t.Name}. Choose another code.")).FirstOrDefault();
+            select g.id, g.code, g.name, true from grouping_alias a join grouping g on g.company_id = a.company_id and g.id = a.grouping_id
+                where a.company_id = $1 and a.family = $2 and a.code_fold = $3
+            """, change.Company, family, Fold.Of(code), change.Edition).List(row =>
+                (Id: row.GetInt32(0), Code: row.GetString(1), Name: row.GetString(2), Former: row.GetBoolean(3)), change.Stop);
+        return taken.Where(t => t.Id != self).Select(t =>
+            new Refusal("code", t.Former ? $"{code} was once the code of {t.Code} {t.Name}, and is kept for it. Choose another code."
+            : $"Group {code} is there already, as {t.Name}. Choose another code.")).FirstOrDefault();
     }
 
     static string Title(string kind) => char.ToUpperInvariant(kind[0]) + kind[1..];

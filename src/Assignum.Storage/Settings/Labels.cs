@@ -3,7 +3,8 @@ using Assignum.Core.Rulebooks;
 
 namespace Assignum.Storage.Settings;
 
-/// <summary>Ids behind the numbers and codes of a company, found by their fold; and the way back. May lie over those of another edition, of which it then says only what differs.</summary>
+/// <summary>Ids behind the numbers and codes of a company, found by their fold; and the way back. May lie over those of another edition, of which it then says
+/// only what differs.</summary>
 public sealed class Labels
 {
     const int Gone = 0;
@@ -63,7 +64,8 @@ public sealed class Labels
 
     /// <summary>The code of an id, also of one that has ended: a rule still names what it asked for.</summary>
     internal string CodeOf(string list, int id) =>
-        codes.GetValueOrDefault((list, id)) ?? ended.GetValueOrDefault((list, id)) ?? beneath?.CodeOf(list, id) ?? throw new KeyNotFoundException($"List {list} has no id {id}.");
+        codes.GetValueOrDefault((list, id)) ?? ended.GetValueOrDefault((list, id)) ?? beneath?.CodeOf(list, id)
+            ?? throw new KeyNotFoundException($"List {list} has no id {id}.");
 
     /// <summary>The code of an id; null where there is none, or where the edition does not have it yet.</summary>
     internal string? CodeOrNull(string list, int? id) =>

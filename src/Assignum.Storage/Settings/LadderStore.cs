@@ -20,7 +20,8 @@ public sealed class LadderStore(Draft draft)
             var book = (await change.Book()).Book;
             var was = book.LadderOf(purpose);
             if (!was.SequenceEqual(seen))
-                return new Refusal("", $"Somebody else has changed the ladder of {purpose.Title.ToLowerInvariant()}. It is {InWords(was)} now. Look at it again, then make your change.");
+                return new Refusal("", $"Somebody else has changed the ladder of {purpose.Title.ToLowerInvariant()}. It is {InWords(was)} now. Look at it " +
+                    "again, then make your change.");
             if (rungs.IsEmpty)
                 return new Refusal("", "A ladder has at least one rung. Keep the company default.");
             if (rungs.GroupBy(r => r).FirstOrDefault(g => g.Skip(1).Any()) is { } twice)
@@ -30,22 +31,26 @@ public sealed class LadderStore(Draft draft)
             if (was.SequenceEqual(rungs))
                 return null;
             await Put(change, purpose, rungs);
-            await change.Log("ladder", purpose.Index, $"The ladder of {purpose.Title.ToLowerInvariant()} is {InWords(rungs)}.", was.Select(r => r.Name), rungs.Select(r => r.Name));
+            await change.Log("ladder", purpose.Index, $"The ladder of {purpose.Title.ToLowerInvariant()} is {InWords(rungs)}.", was.Select(r => r.Name),
+                rungs.Select(r => r.Name));
             return null;
         }, stop);
 
     /// <summary>Gives a purpose a ladder; one that is the default needs no row.</summary>
     internal static async Task Put(DraftChange change, Purpose purpose, ImmutableArray<Rung> rungs)
     {
-        await change.Command("delete from ladder where company_id = $1 and purpose = $2 and introduced_in = $3", change.Company, purpose.Name, change.Edition).Run(change.Stop);
-        await change.Command("update ladder set retired_in = $3 where company_id = $1 and purpose = $2 and retired_in is null", change.Company, purpose.Name, change.Edition).Run(change.Stop);
+        await change.Command("delete from ladder where company_id = $1 and purpose = $2 and introduced_in = $3", change.Company, purpose.Name,
+            change.Edition).Run(change.Stop);
+        await change.Command("update ladder set retired_in = $3 where company_id = $1 and purpose = $2 and retired_in is null", change.Company, purpose.Name,
+            change.Edition).Run(change.Stop);
         if (!rungs.SequenceEqual(purpose.DefaultLadder))
             await Insert(change, purpose, rungs);
     }
 
     internal static Task Insert(DraftChange change, Purpose purpose, ImmutableArray<Rung> rungs) =>
         change.Command("insert into ladder (company_id, purpose, rungs, ladder_key, introduced_in) values ($1, $2, $3, $4, $5)",
-            change.Company, purpose.Name, rungs.Select(r => r.Name).ToArray(), RuleKey.Of(change.Company, "ladder:" + purpose.Name, []), change.Edition).Run(change.Stop);
+            change.Company, purpose.Name, rungs.Select(r => r.Name).ToArray(), RuleKey.Of(change.Company, "ladder:" + purpose.Name, []),
+                change.Edition).Run(change.Stop);
 
     static string InWords(ImmutableArray<Rung> rungs) => string.Join(" · ", rungs.Select(r => r.InWords));
 }

@@ -16,7 +16,8 @@ static class MemberRows
             left join first_group f on f.company_id = s.company_id and f.member_id = s.member_id
             where s.company_id = $1 and s.member_id = any($2) and s.editions @> $3
             """, change.Company, ids, change.Edition)
-            .List(row => new MemberSetting(row.GetInt32(0), row.IntOrNull(1), row.IntOrNull(2), row.TextOrNull(3), row.TextOrNull(4), row.TextOrNull(5), row.TextOrNull(6), row.GetFieldValue<int[]>(7)), change.Stop);
+            .List(row => new MemberSetting(row.GetInt32(0), row.IntOrNull(1), row.IntOrNull(2), row.TextOrNull(3), row.TextOrNull(4), row.TextOrNull(5),
+                row.TextOrNull(6), row.GetFieldValue<int[]>(7)), change.Stop);
 
     /// <summary>Gives members new settings in the draft.</summary>
     internal static Task Reset(DraftChange change, IReadOnlyList<MemberSetting> members) =>
@@ -40,10 +41,13 @@ static class MemberRows
     }
 
     /// <summary>Adds members by their labels.</summary>
-    internal static async Task<IReadOnlyList<int>> Insert(DraftChange change, Labels labels, string kind, IReadOnlyList<(string Code, string Name, string? Owner, decimal? UnitCost)> members)
+    internal static async Task<IReadOnlyList<int>> Insert(DraftChange change, Labels labels, string kind,
+        IReadOnlyList<(string Code, string Name, string? Owner, decimal? UnitCost)> members)
     {
-        var ids = await change.Command("select nextval(pg_get_serial_sequence('member', 'id'))::integer from generate_series(1, $1)", members.Count).List(r => r.GetInt32(0), change.Stop);
-        await using var copy = await change.Connection.BeginBinaryImportAsync("copy member (company_id, id, kind, owner_id, code, code_fold, name, find_fold, unit_cost) from stdin binary", change.Stop);
+        var ids = await change.Command("select nextval(pg_get_serial_sequence('member', 'id'))::integer from generate_series(1, $1)", members.Count).List(r =>
+            r.GetInt32(0), change.Stop);
+        await using var copy = await change.Connection.BeginBinaryImportAsync("copy member (company_id, id, kind, owner_id, code, code_fold, name, " +
+            "find_fold, unit_cost) from stdin binary", change.Stop);
         for (var i = 0; i < members.Count; i++)
         {
             var (code, name, owner, cost) = members[i];

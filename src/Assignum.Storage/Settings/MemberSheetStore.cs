@@ -24,7 +24,8 @@ public sealed class MemberSheetStore(Draft draft)
                 return refusal;
             foreach (var (purpose, edits) in rules)
                 if (await RuleCells.Set(change, purpose, edits, date) is [var fault, ..])
-                    return new Refusal("", $"{purpose.Title}, {(fault.Edit >= 0 ? string.Join(" × ", edits[fault.Edit].When.Select(w => w.Code)) : "rules")}: {fault.Message}");
+                    return new Refusal("", $"{purpose.Title}, " +
+                        $"{(fault.Edit >= 0 ? string.Join(" × ", edits[fault.Edit].When.Select(w => w.Code)) : "rules")}: {fault.Message}");
             return null;
         }, stop);
 }

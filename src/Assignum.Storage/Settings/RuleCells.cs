@@ -28,10 +28,12 @@ public sealed class RuleCells(Draft draft)
     /// <param name="date">The day the grid was shown for: of rules with dates the one valid then is changed.</param>
     /// <param name="stop">Cancels.</param>
     /// <returns>Why nothing was changed; empty when all was.</returns>
-    public async Task<IReadOnlyList<CellFault>> Set(int company, int user, Purpose purpose, IReadOnlyList<CellEdit> edits, DateOnly date, CancellationToken stop)
+    public async Task<IReadOnlyList<CellFault>> Set(int company, int user, Purpose purpose, IReadOnlyList<CellEdit> edits, DateOnly date,
+        CancellationToken stop)
     {
         IReadOnlyList<CellFault> faults = [];
-        await draft.Change(company, user, async change => (faults = await Set(change, purpose, edits, date)) is [var first, ..] ? new Refusal("", first.Message) : null, stop);
+        await draft.Change(company, user, async change => (faults = await Set(change, purpose, edits, date)) is [var first, ..] ? new Refusal("", first.Message)
+            : null, stop);
         return faults;
     }
 
@@ -65,7 +67,8 @@ public sealed class RuleCells(Draft draft)
 
     sealed class Plan(StoredRulebook stored, Purpose purpose, IReadOnlyList<CellEdit> edits, DateOnly date)
     {
-        readonly ILookup<string, Rule> byKey = RuleKey.NamedBy(stored.Book.Rules.Where(r => r.Purpose == purpose), edits.SelectMany(e => e.When)).ToLookup(r => r.Key);
+        readonly ILookup<string, Rule> byKey = RuleKey.NamedBy(stored.Book.Rules.Where(r => r.Purpose == purpose), edits.SelectMany(e => e.When)).ToLookup(r =>
+            r.Key);
         readonly RuleNames names = new(stored.Book);
         readonly Dictionary<string, int> editOf = [];
         int edit = -1;
@@ -85,7 +88,8 @@ public sealed class RuleCells(Draft draft)
             var dated = byKey[RuleKey.TextOf(purpose.Name, wanted.When)].ToList();
             var own = dated.Find(r => r.ValidOn(date));
             if (own?.Id != wanted.Seen || (own is not null && !Fold.Same(own.Account, wanted.SeenAccount)))
-                return $"Somebody else has changed this cell: it {(own is null ? "has no rule of its own now" : $"is {own.Account} now")}, and you saw {(wanted.Seen is null ? "none" : wanted.SeenAccount)}. Look at it, then change it.";
+                return $"Somebody else has changed this cell: it {(own is null ? "has no rule of its own now" : $"is {own.Account} now")}, and you saw " +
+                    $"{(wanted.Seen is null ? "none" : wanted.SeenAccount)}. Look at it, then change it.";
             if (wanted.Account is null)
             {
                 if (own is not null)

@@ -38,7 +38,8 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
             cross join lateral (select count(*) as lines, coalesce(sum(abs(amount)), 0) as turnover from (
                 select amount from line l where l.company_id = r.company_id and l.rule_id = r.id limit {MostCounted}) counted) used
             where r.company_id = $1 and r.id = $2
-            """, company, row).FirstOrDefault(r => new RuleOrigin(r.GetInt64(0), r.GetInt32(1), r.IsDBNull(2) ? null : r.GetDateTime(2), r.TextOrNull(3), r.GetInt64(4), r.GetDecimal(5)), stop);
+            """, company, row).FirstOrDefault(r =>
+                new RuleOrigin(r.GetInt64(0), r.GetInt32(1), r.IsDBNull(2) ? null : r.GetDateTime(2), r.TextOrNull(3), r.GetInt64(4), r.GetDecimal(5)), stop);
 
     /// <summary>Age and use of many rules, by row.</summary>
     public async Task<IReadOnlyDictionary<long, RuleUse>> UsesOf(int company, long[] rows, CancellationToken stop) =>
@@ -46,10 +47,12 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
             select r.id, r.introduced_in, e.released_at, used.lines, latest.date
             from rule r
             join edition e on e.company_id = r.company_id and e.number = r.introduced_in
-            cross join lateral (select count(*) as lines from (select from line l where l.company_id = r.company_id and l.rule_id = r.id limit {MostCounted}) counted) used
+            cross join lateral (select count(*) as lines from (select from line l where l.company_id = r.company_id
+                and l.rule_id = r.id limit {MostCounted}) counted) used
             cross join lateral (select max(l.date) as date from line l where l.company_id = r.company_id and l.rule_id = r.id) latest
             where r.company_id = $1 and r.id = any($2)
-            """, company, rows).List(r => (r.GetInt64(0), new RuleUse(r.GetInt32(1), r.IsDBNull(2) ? null : r.GetDateTime(2), r.GetInt64(3), r.DateOrNull(4))), stop)).ToDictionary(u => u.Item1, u => u.Item2);
+            """, company, rows).List(r => (r.GetInt64(0), new RuleUse(r.GetInt32(1), r.IsDBNull(2) ? null : r.GetDateTime(2), r.GetInt64(3), r.DateOrNull(4))),
+                stop)).ToDictionary(u => u.Item1, u => u.Item2);
 
     /// <summary>Ends many rules with the next release, all or none.</summary>
     /// <param name="company">Id of the company.</param>
@@ -68,7 +71,9 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
             if (rules.Count < ids.Count)
                 return Gone();
             await RuleRows.Replace(change, stored.Labels, [.. rules.Select(r => stored.Labels.RuleRow(r.Id)!.Value)], []);
-            await change.Log("rule", 0, $"{(rules.Count == 1 ? "A rule ends" : $"{rules.Count} rules end")}, {why}: {string.Join("; ", rules.Take(5).Select(r => $"{r.Purpose.Title}, {r.InWords} → {r.Account}"))}{(rules.Count > 5 ? " …" : "")}.", rules.Take(1000).Select(Shape), null);
+            await change.Log("rule", 0, $"{(rules.Count == 1 ? "A rule ends" : $"{rules.Count} rules end")}, {why}: " +
+                $"{string.Join("; ", rules.Take(5).Select(r => $"{r.Purpose.Title}, {r.InWords} → {r.Account}"))}{(rules.Count > 5 ? " …" : "")}.",
+                    rules.Take(1000).Select(Shape), null);
             return null;
         }, stop);
 
@@ -115,11 +120,13 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
             if (stored.Book.Rules.FirstOrDefault(r => stored.Labels.RuleRow(r.Id) == row) is not { } was)
                 return Gone();
             if (lastDay < was.From)
-                return new Refusal("to", $"The rule begins on {Written.DayNow(was.From.Value)}, after {Written.DayNow(lastDay.Value)}. Choose a later day, or end it altogether.");
+                return new Refusal("to", $"The rule begins on {Written.DayNow(was.From.Value)}, after {Written.DayNow(lastDay.Value)}. Choose a later day, " +
+                    "or end it altogether.");
             await RuleRows.Replace(change, stored.Labels, [row], lastDay is { } last ? [was with { To = last }] : []);
             if (lastDay is not null)
                 row = await RuleRows.RowOf(change, was.Id);
-            await change.Log("rule", row, $"Rule ends{(lastDay is { } day ? $" after {day:yyyy-MM-dd}" : "")}: {was.Purpose.Title}, {was.InWords} → {was.Account}.", Shape(was), null);
+            await change.Log("rule", row, $"Rule ends{(lastDay is { } day ? $" after {day:yyyy-MM-dd}" : "")}: {was.Purpose.Title}, {was.InWords} → " +
+                $"{was.Account}.", Shape(was), null);
             return null;
         }, stop);
 
@@ -143,8 +150,11 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
         _ => "rung",
     };
 
-    static object Shape(Rule rule) => new { rule.Id, Purpose = rule.Purpose.Name, When = rule.When.ToDictionary(w => w.Fact.Name(), w => w.Code), rule.Account, rule.From, rule.To, rule.Note };
+    static object Shape(Rule rule) =>
+        new { rule.Id, Purpose = rule.Purpose.Name, When = rule.When.ToDictionary(w => w.Fact.Name(), w => w.Code), rule.Account, rule.From, rule.To,
+        rule.Note };
 
     internal static NpgsqlRange<DateOnly> Validity(DateOnly? from, DateOnly? to) =>
-        new(from ?? default, lowerBoundIsInclusive: true, lowerBoundInfinite: from is null, to ?? default, upperBoundIsInclusive: true, upperBoundInfinite: to is null);
+        new(from ?? default, lowerBoundIsInclusive: true, lowerBoundInfinite: from is null, to ?? default, upperBoundIsInclusive: true,
+            upperBoundInfinite: to is null);
 }

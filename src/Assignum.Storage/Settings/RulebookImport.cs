@@ -33,16 +33,21 @@ public sealed class RulebookImport(Draft draft)
         internal async Task All(Rulebook book)
         {
             await TaxStore.SetOptions(change, book.Company.Options);
-            foreach (var (family, groups) in new[] { ("party-tax", book.PartyTaxGroups), ("item-tax", book.ItemTaxGroups), ("party", book.PartyGroups), ("item", book.ItemGroups), ("project", book.ProjectGroups), ("asset", book.AssetGroups) })
+            foreach (var (family, groups) in new[] { ("party-tax", book.PartyTaxGroups), ("item-tax", book.ItemTaxGroups), ("party", book.PartyGroups),
+                ("item", book.ItemGroups), ("project", book.ProjectGroups), ("asset", book.AssetGroups) })
                 await Groups(family, groups);
             foreach (var code in book.TaxCodes)
                 await TaxCode(code);
             await AccountRows.Insert(change, labels, [.. Core.Charts.ChartTree.Of(book.Accounts).Nodes.Select(n => n.Account)]);
-            await Members("party", [.. book.Parties.Select(p => new MemberRow(p.Code, p.Name, Group(p.Group, "party"), Group(p.TaxGroup, "party-tax")) { Role = p.Role.Word(), TaxArea = p.TaxArea, Alternates = [.. p.ControlAlternates.Select(a => labels.Account(a)!.Value)] })]);
-            await Members("item", [.. book.Items.Select(i => new MemberRow(i.Code, i.Name, Group(i.Group, "item"), Group(i.TaxGroup, "item-tax")) { ItemKind = i.Kind.Word(), UnitCost = i.Cost })]);
+            await Members("party", [.. book.Parties.Select(p =>
+                new MemberRow(p.Code, p.Name, Group(p.Group, "party"), Group(p.TaxGroup, "party-tax")) { Role = p.Role.Word(), TaxArea = p.TaxArea,
+                Alternates = [.. p.ControlAlternates.Select(a => labels.Account(a)!.Value)] })]);
+            await Members("item", [.. book.Items.Select(i =>
+                new MemberRow(i.Code, i.Name, Group(i.Group, "item"), Group(i.TaxGroup, "item-tax")) { ItemKind = i.Kind.Word(), UnitCost = i.Cost })]);
             await Members("location", [.. book.Locations.Select(l => new MemberRow(l.Code, l.Name, null, null))]);
             await Members("project", [.. book.Projects.Select(p => new MemberRow(p.Code, p.Name, Group(p.Group, "project"), null) { Method = p.Method })]);
-            await Members("task", [.. book.Projects.SelectMany(p => p.Tasks.Select(t => new MemberRow(t.Code, t.Name, Group(t.Group, "project"), null) { Owner = p.Code }))]);
+            await Members("task", [.. book.Projects.SelectMany(p =>
+                p.Tasks.Select(t => new MemberRow(t.Code, t.Name, Group(t.Group, "project"), null) { Owner = p.Code }))]);
             foreach (var rule in book.TaxRules)
                 await TaxStore.Insert(change, labels, rule);
             foreach (var (purpose, ladder) in book.Ladders)
@@ -56,7 +61,8 @@ public sealed class RulebookImport(Draft draft)
         {
             foreach (var group in groups)
             {
-                var id = await change.Command("insert into grouping (company_id, family, code, code_fold, name, find_fold) values ($1, $2, $3, $4, $5, $6) returning id",
+                var id = await change.Command("insert into grouping (company_id, family, code, code_fold, name, find_fold) values ($1, $2, $3, $4, $5, $6) " +
+                    "returning id",
                     change.Company, family, group.Code.Trim(), Fold.Of(group.Code), group.Name, Fold.Of($"{group.Code} {group.Name}")).Value<int>(change.Stop);
                 labels.Add(Labels.Family(family), id, group.Code.Trim());
                 await SettingTables.Groups.Reset(change, labels, [(id, Group(group.TaxGroup, family + "-tax"))]);
@@ -65,7 +71,8 @@ public sealed class RulebookImport(Draft draft)
 
         async Task TaxCode(TaxCode code)
         {
-            var id = await change.Command("insert into tax_code (company_id, code, code_fold, name) values ($1, $2, $3, $4) returning id", change.Company, code.Code.Trim(), Fold.Of(code.Code), code.Name).Value<int>(change.Stop);
+            var id = await change.Command("insert into tax_code (company_id, code, code_fold, name) values ($1, $2, $3, $4) returning id", change.Company,
+                code.Code.Trim(), Fold.Of(code.Code), code.Name).Value<int>(change.Stop);
             labels.Add(Labels.TaxCodes, id, code.Code.Trim());
             await SettingTables.TaxCodes.Reset(change, labels, [(id, code)]);
         }
@@ -86,7 +93,8 @@ public sealed class RulebookImport(Draft draft)
             if (rows.Count == 0)
                 return;
             var ids = await MemberRows.Insert(change, labels, kind, [.. rows.Select(r => (r.Code, r.Name, r.Owner, r.UnitCost))]);
-            await MemberRows.Copy(change, rows.Zip(ids, (r, id) => new MemberSetting(id, r.Group, r.TaxGroup, r.Role, r.ItemKind, r.TaxArea, r.Method, r.Alternates)), change.Edition);
+            await MemberRows.Copy(change, rows.Zip(ids, (r, id) =>
+                new MemberSetting(id, r.Group, r.TaxGroup, r.Role, r.ItemKind, r.TaxArea, r.Method, r.Alternates)), change.Edition);
         }
     }
 }

@@ -15,7 +15,8 @@ namespace Assignum.Storage.Settings;
 /// <param name="Kept">Accounts, and members, that the file does not have and the draft keeps.</param>
 public sealed record RulebookImported(Refusal? Refusal, int Changes, IReadOnlyList<string> Kept);
 
-/// <summary>Makes the draft say what a rulebook file says: rules, tax rules, ladders, tax codes, groups and options as they stand there; accounts and members are added and changed, and never taken away.</summary>
+/// <summary>Makes the draft say what a rulebook file says: rules, tax rules, ladders, tax codes, groups and options as they stand there; accounts and members
+/// are added and changed, and never taken away.</summary>
 public sealed class RulebookIntoDraft(Draft draft)
 {
     /// <summary>Brings a rulebook into the draft, whole or not at all.</summary>
@@ -30,7 +31,8 @@ public sealed class RulebookIntoDraft(Draft draft)
         {
             var stored = await change.Book();
             if (stored.Book.Company.Currency != file.Company.Currency)
-                return new Refusal("file", $"The file keeps its books in {file.Company.Currency}, the company in {stored.Book.Company.Currency}. Import it into a company of that currency.");
+                return new Refusal("file", $"The file keeps its books in {file.Company.Currency}, the company in {stored.Book.Company.Currency}. Import it " +
+                    "into a company of that currency.");
             var target = Target(stored.Book, file, kept);
             if (RulebookChecks.Errors(target) is [var error, ..])
                 return new Refusal("file", error.Message);
@@ -54,7 +56,8 @@ public sealed class RulebookIntoDraft(Draft draft)
         return file with
         {
             Company = now.Company with { Options = file.Company.Options },
-            Accounts = Both(now.Accounts, file.Accounts, a => a.Number, "account"), Parties = Both(now.Parties, file.Parties, p => p.Code, "party"), Items = Both(now.Items, file.Items, i => i.Code, "item"),
+            Accounts = Both(now.Accounts, file.Accounts, a => a.Number, "account"), Parties = Both(now.Parties, file.Parties, p => p.Code, "party"),
+                Items = Both(now.Items, file.Items, i => i.Code, "item"),
             Locations = Both(now.Locations, file.Locations, l => l.Code, "location"), Projects = Both(now.Projects, file.Projects, p => p.Code, "project"),
         };
     }
@@ -78,7 +81,8 @@ public sealed class RulebookIntoDraft(Draft draft)
             await Rules();
             foreach (var family in GroupFamilies.All)
                 await EndGroups(family);
-            await change.EndRows("tax_code_setting", "tax_code_id", [.. Missing(stored.Book.TaxCodes, target.TaxCodes, t => t.Code).Select(t => labels.IdOf(Labels.TaxCodes, t.Code)!.Value)]);
+            await change.EndRows("tax_code_setting", "tax_code_id",
+                [.. Missing(stored.Book.TaxCodes, target.TaxCodes, t => t.Code).Select(t => labels.IdOf(Labels.TaxCodes, t.Code)!.Value)]);
         }
 
         async Task Groups(string family)
@@ -90,13 +94,15 @@ public sealed class RulebookIntoDraft(Draft draft)
                 var was = known.GetValueOrDefault(Fold.Of(group.Code));
                 if (id is null)
                 {
-                    id = await change.Command("select id from grouping where company_id = $1 and family = $2 and code_fold = $3", change.Company, family, Fold.Of(group.Code)).FirstOrDefault(row => (int?)row.GetInt32(0), change.Stop)
+                    id = await change.Command("select id from grouping where company_id = $1 and family = $2 and code_fold = $3", change.Company, family,
+                        Fold.Of(group.Code)).FirstOrDefault(row => (int?)row.GetInt32(0), change.Stop)
                         ?? await GroupStore.InsertGroup(change, family, group);
                     labels.Add(Labels.Family(family), id.Value, group.Code.Trim());
                 }
                 else if (was!.Name != group.Name || was.Code != group.Code)
                 {
-                    await change.Command("update grouping set code = $3, name = $4, find_fold = $5 where company_id = $1 and id = $2", change.Company, id.Value, group.Code.Trim(), group.Name, Fold.Of($"{group.Code} {group.Name}")).Run(change.Stop);
+                    await change.Command("update grouping set code = $3, name = $4, find_fold = $5 where company_id = $1 and id = $2", change.Company, id.Value,
+                        group.Code.Trim(), group.Name, Fold.Of($"{group.Code} {group.Name}")).Run(change.Stop);
                     change.HoldsAtOnce = true;
                 }
                 if (was is null || !Same(was.TaxGroup, group.TaxGroup))
@@ -106,7 +112,8 @@ public sealed class RulebookIntoDraft(Draft draft)
 
         async Task EndGroups(string family)
         {
-            var ended = Missing(stored.Book.GroupsOf(family), target.GroupsOf(family), g => g.Code).Select(g => labels.IdOf(Labels.Family(family), g.Code)!.Value).ToArray();
+            var ended = Missing(stored.Book.GroupsOf(family), target.GroupsOf(family), g => g.Code).Select(g =>
+                labels.IdOf(Labels.Family(family), g.Code)!.Value).ToArray();
             if (ended.Length > 0)
                 await change.EndRows("grouping_setting", "grouping_id", ended);
         }
@@ -118,8 +125,10 @@ public sealed class RulebookIntoDraft(Draft draft)
             {
                 var was = known.GetValueOrDefault(Fold.Of(code.Code));
                 var id = labels.IdOf(Labels.TaxCodes, code.Code)
-                    ?? await change.Command("select id from tax_code where company_id = $1 and code_fold = $2", change.Company, Fold.Of(code.Code)).FirstOrDefault(row => (int?)row.GetInt32(0), change.Stop)
-                    ?? await change.Command("insert into tax_code (company_id, code, code_fold, name) values ($1, $2, $3, $4) returning id", change.Company, code.Code.Trim(), Fold.Of(code.Code), code.Name).Value<int>(change.Stop);
+                    ?? await change.Command("select id from tax_code where company_id = $1 and code_fold = $2", change.Company,
+                        Fold.Of(code.Code)).FirstOrDefault(row => (int?)row.GetInt32(0), change.Stop)
+                    ?? await change.Command("insert into tax_code (company_id, code, code_fold, name) values ($1, $2, $3, $4) returning id", change.Company,
+                        code.Code.Trim(), Fold.Of(code.Code), code.Name).Value<int>(change.Stop);
                 if (was is null)
                     labels.Add(Labels.TaxCodes, id, code.Code.Trim());
                 if (was is not null && was.Name != code.Name)
@@ -137,27 +146,35 @@ public sealed class RulebookIntoDraft(Draft draft)
             var known = stored.Book.Accounts.ToDictionary(a => Fold.Of(a.Number));
             var ordered = ChartTree.Of(target.Accounts).Nodes.Select(n => n.Account).ToList();
             await AccountRows.Insert(change, labels, [.. ordered.Where(a => !known.ContainsKey(Fold.Of(a.Number)))]);
-            var changed = ordered.Where(a => known.ContainsKey(Fold.Of(a.Number))).Select(a => (Id: labels.Account(a.Number)!.Value, Was: known[Fold.Of(a.Number)], Now: a)).ToList();
+            var changed = ordered.Where(a => known.ContainsKey(Fold.Of(a.Number))).Select(a =>
+                (Id: labels.Account(a.Number)!.Value, Was: known[Fold.Of(a.Number)], Now: a)).ToList();
             await AccountRows.Relabel(change, labels, [.. changed.Where(c => c.Was.Name != c.Now.Name || !Fold.Same(c.Was.Parent, c.Now.Parent))]);
             await SettingTables.Accounts.Reset(change, labels, [.. changed.Where(c => !c.Was.SameSetting(c.Now)).Select(c => (c.Id, c.Now))]);
         }
 
         async Task Members()
         {
-            await Members("party", stored.Book.Parties, target.Parties, p => p.Code, p => p.Name, _ => null, p => new MemberSetting(0, Group("party", p.Group), Group("party-tax", p.TaxGroup), p.Role.Word(), null, p.TaxArea, null, [.. p.ControlAlternates.Select(a => labels.Account(a)!.Value)]));
-            await Members("item", stored.Book.Items, target.Items, i => i.Code, i => i.Name, i => i.Cost, i => new MemberSetting(0, Group("item", i.Group), Group("item-tax", i.TaxGroup), null, i.Kind.Word(), null, null, []));
-            await Members("location", stored.Book.Locations, target.Locations, l => l.Code, l => l.Name, _ => null, _ => new MemberSetting(0, null, null, null, null, null, null, []));
-            await Members("project", stored.Book.Projects, target.Projects, p => p.Code, p => p.Name, _ => null, p => new MemberSetting(0, Group("project", p.Group), null, null, null, null, p.Method, []));
+            await Members("party", stored.Book.Parties, target.Parties, p => p.Code, p => p.Name, _ => null, p =>
+                new MemberSetting(0, Group("party", p.Group), Group("party-tax", p.TaxGroup), p.Role.Word(), null, p.TaxArea, null,
+                [.. p.ControlAlternates.Select(a => labels.Account(a)!.Value)]));
+            await Members("item", stored.Book.Items, target.Items, i => i.Code, i => i.Name, i => i.Cost, i =>
+                new MemberSetting(0, Group("item", i.Group), Group("item-tax", i.TaxGroup), null, i.Kind.Word(), null, null, []));
+            await Members("location", stored.Book.Locations, target.Locations, l => l.Code, l => l.Name, _ => null, _ =>
+                new MemberSetting(0, null, null, null, null, null, null, []));
+            await Members("project", stored.Book.Projects, target.Projects, p => p.Code, p => p.Name, _ => null, p =>
+                new MemberSetting(0, Group("project", p.Group), null, null, null, null, p.Method, []));
             foreach (var project in target.Projects)
             {
                 IReadOnlyList<ProjectTask> was = stored.Book.Projects.FirstOrDefault(p => Fold.Same(p.Code, project.Code))?.Tasks ?? [];
-                await Members("task", was, project.Tasks, t => t.Code, t => t.Name, _ => null, t => new MemberSetting(0, Group("project", t.Group), null, null, null, null, null, []), project.Code);
+                await Members("task", was, project.Tasks, t => t.Code, t => t.Name, _ => null, t =>
+                    new MemberSetting(0, Group("project", t.Group), null, null, null, null, null, []), project.Code);
             }
         }
 
         int? Group(string family, string? code) => labels.IdOf(Labels.Family(family), code);
 
-        async Task Members<T>(string kind, IReadOnlyList<T> was, IReadOnlyList<T> now, Func<T, string> code, Func<T, string> name, Func<T, decimal?> cost, Func<T, MemberSetting> setting, string? owner = null) where T : class
+        async Task Members<T>(string kind, IReadOnlyList<T> was, IReadOnlyList<T> now, Func<T, string> code, Func<T, string> name, Func<T, decimal?> cost,
+            Func<T, MemberSetting> setting, string? owner = null) where T : class
         {
             var known = was.ToDictionary(w => Fold.Of(code(w)));
             string CodeOf(T thing) => owner is null ? code(thing) : owner + "/" + code(thing);
@@ -174,7 +191,8 @@ public sealed class RulebookIntoDraft(Draft draft)
                 var id = labels.IdOf(kind, CodeOf(after))!.Value;
                 if (name(before) != name(after) || cost(before) != cost(after))
                 {
-                    await change.Command("update member set name = $3, find_fold = $4, unit_cost = $5 where company_id = $1 and id = $2", change.Company, id, name(after), Fold.Of($"{code(after)} {name(after)}"), cost(after)).Run(change.Stop);
+                    await change.Command("update member set name = $3, find_fold = $4, unit_cost = $5 where company_id = $1 and id = $2", change.Company, id,
+                        name(after), Fold.Of($"{code(after)} {name(after)}"), cost(after)).Run(change.Stop);
                     change.HoldsAtOnce = true;
                 }
                 var (old, wanted) = (setting(before) with { Id = id }, setting(after) with { Id = id });
@@ -192,7 +210,8 @@ public sealed class RulebookIntoDraft(Draft draft)
             foreach (var rule in target.TaxRules.Where(r => !before.Contains(Shape(r))))
                 await TaxStore.Insert(change, labels, rule);
 
-            static string Shape(TaxRule rule) => FormattableString.Invariant($"{RuleKey.TextOf("tax", rule.When())}|{Fold.Of(rule.TaxCode)}|{rule.From:yyyy-MM-dd}|{rule.To:yyyy-MM-dd}");
+            static string Shape(TaxRule rule) =>
+                FormattableString.Invariant($"{RuleKey.TextOf("tax", rule.When())}|{Fold.Of(rule.TaxCode)}|{rule.From:yyyy-MM-dd}|{rule.To:yyyy-MM-dd}");
         }
 
         async Task Ladders()

@@ -21,7 +21,8 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
     internal async Task<Rulebook> Whole()
     {
         var book = await SmallLists();
-        await EndedAccounts(Ask("select id, number from account a where company_id = $1 and not exists (select 1 from account_setting s where s.company_id = a.company_id and s.account_id = a.id and s.editions @> $2)"));
+        await EndedAccounts(Ask("select id, number from account a where company_id = $1 and not exists (select 1 from account_setting s where s.company_id = " +
+            "a.company_id and s.account_id = a.id and s.editions @> $2)"));
         var accounts = await Accounts(Ask(AccountRows + " order by a.number_fold"));
         var members = await Members(Ask(MemberRows + " order by m.kind desc, m.code_fold"));
         return book with
@@ -48,7 +49,8 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
 
     Task<List<int>> ChangedAccounts(int low, int high, int[] groups, int[] taxCodes) =>
         groups.Length + taxCodes.Length == 0
-            ? connection.Command($"select distinct account_id from account_setting where company_id = $1 and $2 > 0 and {Between}", company, edition, low, high).List(row => row.GetInt32(0), stop)
+            ? connection.Command($"select distinct account_id from account_setting where company_id = $1 and $2 > 0 and {Between}", company, edition, low,
+                high).List(row => row.GetInt32(0), stop)
             : connection.Command($"""
                 select account_id from account_setting where company_id = $1 and {Between}
                 union select account_id from account_setting where company_id = $1 and editions @> $2 and (item_tax_group_id = any($5) or tax_code_id = any($6))
@@ -74,7 +76,8 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
 
     async Task<Rulebook> OverRules(StoredRulebook known, Rulebook book, int low, int high)
     {
-        var names = await connection.Command($"select distinct name from rule where company_id = $1 and $2 > 0 and {Between}", company, edition, low, high).List(row => row.GetString(0), stop);
+        var names = await connection.Command($"select distinct name from rule where company_id = $1 and $2 > 0 and {Between}", company, edition, low,
+            high).List(row => row.GetString(0), stop);
         if (names.Count == 0)
             return book with { Rules = known.Book.Rules };
         foreach (var name in names)
@@ -90,11 +93,14 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
         var unchanged = book with { Parties = known.Book.Parties, Items = known.Book.Items, Locations = known.Book.Locations, Projects = known.Book.Projects };
         if (ids.Count == 0)
             return unchanged;
-        var kinds = await connection.Command("select distinct kind from member where company_id = $1 and id = any($2)", company, ids.ToArray()).List(row => row.GetString(0), stop);
+        var kinds = await connection.Command("select distinct kind from member where company_id = $1 and id = any($2)", company, ids.ToArray()).List(row =>
+            row.GetString(0), stop);
         // A project is read with all its tasks.
         if (kinds.Exists(k => k is "project" or "task"))
-            ids = await connection.Command("select id from member where company_id = $1 and (id = any($2) or kind in ('project', 'task'))", company, ids.ToArray()).List(row => row.GetInt32(0), stop);
-        var gone = kinds.ToDictionary(kind => kind, kind => ids.Select(id => (Id: id, Code: known.Labels.CodeOrNull(kind, id))).Where(w => w.Code is not null).ToList());
+            ids = await connection.Command("select id from member where company_id = $1 and (id = any($2) or kind in ('project', 'task'))", company,
+                ids.ToArray()).List(row => row.GetInt32(0), stop);
+        var gone = kinds.ToDictionary(kind => kind, kind =>
+            ids.Select(id => (Id: id, Code: known.Labels.CodeOrNull(kind, id))).Where(w => w.Code is not null).ToList());
         foreach (var (kind, members) in gone)
             foreach (var (id, code) in members)
                 labels.Remove(kind, id, code!);
@@ -103,16 +109,19 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
         return unchanged with
         {
             Parties = Laid(unchanged.Parties, Gone("party"), now.Parties, p => p.Code), Items = Laid(unchanged.Items, Gone("item"), now.Items, i => i.Code),
-            Locations = Laid(unchanged.Locations, Gone("location"), now.Locations, l => l.Code), Projects = kinds.Exists(k => k is "project" or "task") ? now.Projects : unchanged.Projects,
+            Locations = Laid(unchanged.Locations, Gone("location"), now.Locations, l => l.Code), Projects = kinds.Exists(k => k is "project" or "task")
+                ? now.Projects : unchanged.Projects,
         };
     }
 
     Task<List<int>> ChangedMembers(int low, int high, int[] groups, List<int> accounts) =>
         groups.Length + accounts.Count == 0
-            ? connection.Command($"select distinct member_id from member_setting where company_id = $1 and $2 > 0 and {Between}", company, edition, low, high).List(row => row.GetInt32(0), stop)
+            ? connection.Command($"select distinct member_id from member_setting where company_id = $1 and $2 > 0 and {Between}", company, edition, low,
+                high).List(row => row.GetInt32(0), stop)
             : connection.Command($"""
                 select member_id from member_setting where company_id = $1 and {Between}
-                union select member_id from member_setting where company_id = $1 and editions @> $2 and (group_id = any($5) or tax_group_id = any($5) or control_alternates && $6)
+                union select member_id from member_setting where company_id = $1 and editions @> $2 and (group_id = any($5) or tax_group_id = any($5)
+                    or control_alternates && $6)
                 union select member_id from first_group where company_id = $1 and group_id = any($5)
                 """, company, edition, low, high, groups, accounts.ToArray()).List(row => row.GetInt32(0), stop);
 
@@ -153,7 +162,8 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
 
     async Task<Company> Company()
     {
-        var options = await Ask("select separate_discounts, perpetual_stock, tax_rounding, tax_tolerance from company_option where company_id = $1 and editions @> $2")
+        var options = await Ask("select separate_discounts, perpetual_stock, tax_rounding, tax_tolerance from company_option where company_id = $1 and " +
+            "editions @> $2")
             .FirstOrDefault(row => new CompanyOptions
             {
                 SeparateDiscounts = row.GetBoolean(0), PerpetualStock = row.GetBoolean(1),
@@ -179,7 +189,8 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
             Labels.Add(Labels.Family(family), id, group.Code);
             byFamily[family].Add(group);
         }
-        foreach (var (family, id, code) in await Ask("select family, id, code from grouping g where company_id = $1 and not exists (select 1 from grouping_setting s where s.company_id = g.company_id and s.grouping_id = g.id and s.editions @> $2)")
+        foreach (var (family, id, code) in await Ask("select family, id, code from grouping g where company_id = $1 and not exists (select 1 from " +
+            "grouping_setting s where s.company_id = g.company_id and s.grouping_id = g.id and s.editions @> $2)")
             .List(row => (row.GetString(0), row.GetInt32(1), row.GetString(2)), stop))
             Labels.AddEnded(Labels.Family(family), id, code);
         return byFamily;
@@ -225,8 +236,10 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
             Suspense = row.GetBoolean(13),
             Dimensions = row.GetString(14) is "{}" ? Account.NoDimensions
                 : JsonSerializer.Deserialize<Dictionary<string, string>>(row.GetString(14))!.ToDictionary(d => d.Key, d => Word<DimensionNeed>(d.Value)),
-            TaxRelevance = row.TextOrNull(15) is { } relevance ? Word<TaxRelevance>(relevance) : null, PartyRole = row.TextOrNull(16) is { } role ? Word<PartyRole>(role) : null,
-            Currencies = row.GetFieldValue<string[]>(17), DimensionDefaults = row.GetString(18) is "{}" ? Account.NoDefaults : JsonSerializer.Deserialize<Dictionary<string, string>>(row.GetString(18))!,
+            TaxRelevance = row.TextOrNull(15) is { } relevance ? Word<TaxRelevance>(relevance) : null, PartyRole = row.TextOrNull(16) is { } role
+                ? Word<PartyRole>(role) : null,
+            Currencies = row.GetFieldValue<string[]>(17), DimensionDefaults = row.GetString(18) is "{}" ? Account.NoDefaults
+                : JsonSerializer.Deserialize<Dictionary<string, string>>(row.GetString(18))!,
         };
     }
 

@@ -53,15 +53,18 @@ public sealed class RulebookStore(NpgsqlDataSource source)
         await using var transaction = await connection.BeginTransactionAsync(IsolationLevel.RepeatableRead, stop);
         var state = await StateOf(connection, company, stop);
         if (!IsKnown(company, state, out var known) || known.Edition != state.Edition)
-            inForce[company] = known = known is { Labels.Depth: < MostLayers } ? await Patch(connection, company, known, state.Edition, state, stop) : await Whole(connection, company, state.Edition, state, stop);
-        return (edition ?? state.Edition) == state.Edition ? known with { State = state } : await Patch(connection, company, known, edition!.Value, state, stop);
+            inForce[company] = known = known is { Labels.Depth: < MostLayers } ? await Patch(connection, company, known, state.Edition, state, stop)
+                : await Whole(connection, company, state.Edition, state, stop);
+        return (edition ?? state.Edition) == state.Edition ? known with { State = state }
+            : await Patch(connection, company, known, edition!.Value, state, stop);
     }
 
     /// <summary>Reads a rulebook in a transaction; what is read there is not kept, because it may be rolled back.</summary>
     internal async Task<StoredRulebook> Load(NpgsqlConnection connection, int company, int? edition, CancellationToken stop)
     {
         var state = await StateOf(connection, company, stop);
-        return IsKnown(company, state, out var known) ? await Patch(connection, company, known, edition ?? state.Edition, state, stop) : await Whole(connection, company, edition ?? state.Edition, state, stop);
+        return IsKnown(company, state, out var known) ? await Patch(connection, company, known, edition ?? state.Edition, state, stop)
+            : await Whole(connection, company, edition ?? state.Edition, state, stop);
     }
 
     /// <summary>Reads a rulebook whole, whatever is known.</summary>
@@ -81,7 +84,8 @@ public sealed class RulebookStore(NpgsqlDataSource source)
         return new StoredRulebook(await reading.Whole(), reading.Labels, edition, state);
     }
 
-    static async Task<StoredRulebook> Patch(NpgsqlConnection connection, int company, StoredRulebook known, int edition, SettingsState state, CancellationToken stop)
+    static async Task<StoredRulebook> Patch(NpgsqlConnection connection, int company, StoredRulebook known, int edition, SettingsState state,
+        CancellationToken stop)
     {
         var reading = new RulebookReading(connection, company, edition, new Labels(known.Labels), stop);
         return new StoredRulebook(await reading.Over(known), reading.Labels, edition, state);

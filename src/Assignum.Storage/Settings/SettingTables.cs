@@ -34,7 +34,8 @@ sealed record SettingTable<T>(string Name, string Subject, string Hand, bool Has
     /// <param name="edition">The edition that brings them.</param>
     internal async Task Copy(DraftChange change, Labels labels, IEnumerable<(int Subject, T Thing)> things, int edition)
     {
-        await using var copy = await change.Connection.BeginBinaryImportAsync($"copy {Name} ({string.Join(", ", Keys)}, {string.Join(", ", Columns)}, introduced_in) from stdin binary", change.Stop);
+        await using var copy = await change.Connection.BeginBinaryImportAsync($"copy {Name} ({string.Join(", ", Keys)}, {string.Join(", ", Columns)}, " +
+            "introduced_in) from stdin binary", change.Stop);
         foreach (var (subject, thing) in things)
         {
             await copy.StartRowAsync(change.Stop);

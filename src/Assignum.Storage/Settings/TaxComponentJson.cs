@@ -14,7 +14,8 @@ static class TaxComponentJson
     sealed record Rate(DateOnly From, decimal Percent);
 
     internal static string Write(IEnumerable<TaxComponent> components) =>
-        JsonSerializer.Serialize(components.Select(c => new Kept(c.Code, c.Authority, Words<TaxBase>.Of(c.Base), c.RecoverablePercent, [.. c.Rates.Select(r => new Rate(r.From, r.Percent))])), Options);
+        JsonSerializer.Serialize(components.Select(c =>
+            new Kept(c.Code, c.Authority, Words<TaxBase>.Of(c.Base), c.RecoverablePercent, [.. c.Rates.Select(r => new Rate(r.From, r.Percent))])), Options);
 
     internal static IReadOnlyList<TaxComponent> Read(string json) =>
         [.. JsonSerializer.Deserialize<Kept[]>(json, Options)!.Select(c => new TaxComponent

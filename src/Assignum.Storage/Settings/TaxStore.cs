@@ -17,7 +17,8 @@ public sealed class TaxStore(Draft draft)
     /// <param name="date">The day the grid was shown for.</param>
     /// <param name="stop">Cancels.</param>
     /// <returns>Why nothing was changed, by the place of the edit; empty when all was.</returns>
-    public async Task<IReadOnlyList<CellFault>> Set(int company, int user, IReadOnlyList<(TaxRule Rule, string? Seen)> edits, DateOnly date, CancellationToken stop)
+    public async Task<IReadOnlyList<CellFault>> Set(int company, int user, IReadOnlyList<(TaxRule Rule, string? Seen)> edits, DateOnly date,
+        CancellationToken stop)
     {
         var faults = new List<CellFault>();
         await draft.Change(company, user, async change =>
@@ -28,7 +29,8 @@ public sealed class TaxStore(Draft draft)
                 var (rule, seen) = edits[i];
                 var own = stored.Book.TaxRules.FirstOrDefault(r => RuleKey.TextOf("tax", r.When()) == RuleKey.TextOf("tax", rule.When()) && r.ValidOn(date));
                 if (!Fold.Same(own?.TaxCode, seen))
-                    faults.Add(new(i, $"Somebody else has changed this cell: it {(own is null ? "has no rule of its own now" : $"is {own.TaxCode} now")}. Look at it, then change it."));
+                    faults.Add(new(i, $"Somebody else has changed this cell: it {(own is null ? "has no rule of its own now" : $"is {own.TaxCode} now")}. " +
+                        "Look at it, then change it."));
                 else if (rule.TaxCode.Length > 0 && stored.Labels.IdOf(Labels.TaxCodes, rule.TaxCode) is null)
                     faults.Add(new(i, $"There is no tax code {rule.TaxCode}. Choose one that exists."));
                 else if (Unknown(stored.Labels, rule) is { } unknown)
@@ -102,17 +104,20 @@ public sealed class TaxStore(Draft draft)
                 return new Refusal("", $"There is no tax code {was} in the draft any more. Look at the codes again.");
             if (was is not null && Stale(stored.Book, was, seen) is { } stale)
                 return stale;
-            var holder = await change.Command("select id from tax_code where company_id = $1 and code_fold = $2", company, Fold.Of(code.Code)).FirstOrDefault(row => (int?)row.GetInt32(0), stop);
+            var holder = await change.Command("select id from tax_code where company_id = $1 and code_fold = $2", company,
+                Fold.Of(code.Code)).FirstOrDefault(row => (int?)row.GetInt32(0), stop);
             if (holder is not null && holder != id && (labels.IdOf(Labels.TaxCodes, code.Code) is not null || was is not null))
                 return new Refusal("code", $"Tax code {code.Code} is there already, or was. Choose another code.");
             id ??= holder;
             if (id is { } known)
             {
-                if (await change.Command("update tax_code set code = $3, code_fold = $4, name = $5 where company_id = $1 and id = $2 and (code, name) is distinct from ($3, $5)", company, known, code.Code.Trim(), Fold.Of(code.Code), code.Name.Trim()).Run(stop) > 0)
+                if (await change.Command("update tax_code set code = $3, code_fold = $4, name = $5 where company_id = $1 and id = $2 and (code, name) is " +
+                    "distinct from ($3, $5)", company, known, code.Code.Trim(), Fold.Of(code.Code), code.Name.Trim()).Run(stop) > 0)
                     change.HoldsAtOnce = true;
             }
             else
-                id = await change.Command("insert into tax_code (company_id, code, code_fold, name) values ($1, $2, $3, $4) returning id", company, code.Code.Trim(), Fold.Of(code.Code), code.Name.Trim()).Value<int>(stop);
+                id = await change.Command("insert into tax_code (company_id, code, code_fold, name) values ($1, $2, $3, $4) returning id", company,
+                    code.Code.Trim(), Fold.Of(code.Code), code.Name.Trim()).Value<int>(stop);
             await SettingTables.TaxCodes.Reset(change, labels, [(id.Value, code)]);
             await change.Log("tax-code", id.Value, $"Tax code {code.Code} {(was is null ? "added" : "changed")}.", null, code);
             foreach (var (purpose, edit, date) in accounts ?? [])
@@ -130,12 +135,14 @@ public sealed class TaxStore(Draft draft)
                 return new Refusal("", $"There is no tax code {code} in the draft any more. Look at the codes again.");
             if (Stale(stored.Book, code, seen) is { } stale)
                 return stale;
-            var uses = stored.Book.TaxRules.Where(r => Fold.Same(r.TaxCode, code)).Select(r => "the tax rule for " + (r.When() is { Count: > 0 } when ? string.Join(" × ", when.Select(w => w.Code)) : "the default"))
+            var uses = stored.Book.TaxRules.Where(r => Fold.Same(r.TaxCode, code)).Select(r =>
+                "the tax rule for " + (r.When() is { Count: > 0 } when ? string.Join(" × ", when.Select(w => w.Code)) : "the default"))
                 .Concat(stored.Book.Rules.Where(r => r.When.Any(w => w.Fact == Fact.TaxCode && Fold.Same(w.Code, code))).Select(r =>
                     $"the rule for {r.Purpose.InWords}, {r.InWords}"))
                 .Concat(stored.Book.Accounts.Where(a => Fold.Same(a.TaxCode, code)).Select(a => $"account {a.Number} {a.Name}")).ToList();
             if (uses.Count > 0)
-                return new Refusal("", $"Tax code {code} is in use: {string.Join("; ", uses.Take(3))}{(uses.Count > 3 ? $" and {uses.Count - 3} more" : "")}. End or change what names it first.");
+                return new Refusal("", $"Tax code {code} is in use: " +
+                    $"{string.Join("; ", uses.Take(3))}{(uses.Count > 3 ? $" and {uses.Count - 3} more" : "")}. End or change what names it first.");
             await change.EndRows("tax_code_setting", "tax_code_id", [id]);
             await change.Log("tax-code", id, $"Tax code {code} deleted.", null, null);
             return null;
@@ -147,7 +154,8 @@ public sealed class TaxStore(Draft draft)
         {
             if (options.TaxTolerance is < 0 or >= LargestTolerance || (options.TaxTolerance is { } tolerance && !Money.HasAtMost(tolerance, 4)))
                 return new Refusal("taxTolerance",
-                    $"The tolerance is {options.TaxTolerance}. It is 0 or more, below {LargestTolerance:N0}, with at most 4 decimals; empty means one minor unit for each line of the code.");
+                    $"The tolerance is {options.TaxTolerance}. It is 0 or more, below {LargestTolerance:N0}, with at most 4 decimals; empty means one minor " +
+                        "unit for each line of the code.");
             var now = (await change.Book()).Book.Company.Options;
             if (seen is not null && SettingKinds.Options.ChangedSince(seen, now) is { } changed)
                 return new Refusal("", $"Somebody else has changed the options since you opened them: {changed}. Open them again, then make your change.");
@@ -166,16 +174,21 @@ public sealed class TaxStore(Draft draft)
     internal static Task SetOptions(DraftChange change, CompanyOptions options) =>
         SettingTables.Options.Reset(change, new Labels(), [(change.Company, options)]);
 
-    internal static Task Retire(DraftChange change, Labels labels, TaxRule rule) => RetireRows(change, labels.RuleKeyOf(change.Company, "tax", rule.When()), rule.From);
+    internal static Task Retire(DraftChange change, Labels labels, TaxRule rule) =>
+        RetireRows(change, labels.RuleKeyOf(change.Company, "tax", rule.When()), rule.From);
 
     static async Task RetireRows(DraftChange change, Guid key, DateOnly? from)
     {
-        foreach (var row in await change.Command("select id from tax_rule where company_id = $1 and rule_key = $2 and editions @> $3 and lower(validity) is not distinct from $4::date", change.Company, key, change.Edition, from).List(r => r.GetInt64(0), change.Stop))
+        foreach (var row in await change.Command("select id from tax_rule where company_id = $1 and rule_key = $2 and editions @> $3 and lower(validity) is " +
+            "not distinct from $4::date", change.Company, key, change.Edition, from).List(r => r.GetInt64(0), change.Stop))
             await change.Retire("tax_rule", row);
     }
 
     internal static Task Insert(DraftChange change, Labels labels, TaxRule rule) =>
-        change.Command("insert into tax_rule (company_id, tax_area, party_tax_group_id, item_tax_group_id, tax_code_id, rule_key, validity, introduced_in) values ($1, $2, $3, $4, $5, $6, $7, $8)",
-            change.Company, rule.TaxArea, labels.IdOf(Labels.Family("party-tax"), rule.PartyTaxGroup), labels.IdOf(Labels.Family("item-tax"), rule.ItemTaxGroup),
-            labels.IdOf(Labels.TaxCodes, rule.TaxCode), labels.RuleKeyOf(change.Company, "tax", rule.When()), RuleStore.Validity(rule.From, rule.To), change.Edition).Run(change.Stop);
+        change.Command("insert into tax_rule (company_id, tax_area, party_tax_group_id, item_tax_group_id, tax_code_id, rule_key, validity, introduced_in) " +
+            "values ($1, $2, $3, $4, $5, $6, $7, $8)",
+            change.Company, rule.TaxArea, labels.IdOf(Labels.Family("party-tax"), rule.PartyTaxGroup),
+                labels.IdOf(Labels.Family("item-tax"), rule.ItemTaxGroup),
+            labels.IdOf(Labels.TaxCodes, rule.TaxCode), labels.RuleKeyOf(change.Company, "tax", rule.When()), RuleStore.Validity(rule.From, rule.To),
+                change.Edition).Run(change.Stop);
 }

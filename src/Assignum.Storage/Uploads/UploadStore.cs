@@ -44,7 +44,8 @@ public sealed class UploadStore(NpgsqlDataSource source)
     /// <summary>The bytes of a file, for the worker that reads it.</summary>
     public async Task<byte[]> Content(int company, Guid id, CancellationToken stop)
     {
-        var content = new MemoryStream(await source.Command("select coalesce(sum(length(content)), 0)::integer from upload_part where company_id = $1 and upload_id = $2", company, id).Value<int>(stop));
+        var content = new MemoryStream(await source.Command("select coalesce(sum(length(content)), 0)::integer from upload_part where company_id = $1 and " +
+            "upload_id = $2", company, id).Value<int>(stop));
         await foreach (var piece in source.Command("select content from upload_part where company_id = $1 and upload_id = $2 order by place", company,
             id).Stream(row => row.GetFieldValue<byte[]>(0), stop))
             content.Write(piece);

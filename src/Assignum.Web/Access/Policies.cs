@@ -6,7 +6,8 @@ namespace Assignum.Web.Access;
 /// <summary>What a page or an act demands of whoever asks for it, in the company of the address.</summary>
 static class Policies
 {
-    internal const string SignedIn = nameof(SignedIn), Reads = nameof(Reads), Prepares = nameof(Prepares), Approves = nameof(Approves), Administers = nameof(Administers);
+    internal const string SignedIn = nameof(SignedIn), Reads = nameof(Reads), Prepares = nameof(Prepares), Approves = nameof(Approves),
+        Administers = nameof(Administers);
 
     internal static void Add(AuthorizationOptions options)
     {

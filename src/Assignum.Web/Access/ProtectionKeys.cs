@@ -28,7 +28,8 @@ static class ProtectionKeys
         if (!OperatingSystem.IsWindows()
             && (File.GetUnixFileMode(file) & (UnixFileMode.GroupRead | UnixFileMode.OtherRead | UnixFileMode.GroupWrite | UnixFileMode.OtherWrite)) != 0
             && string.IsNullOrEmpty(password))
-            throw new InvalidOperationException($"{file} has no password and can be read by others. Run chmod 600 on it, or give it a password in ASSIGNUM_KEY_PASSWORD.");
+            throw new InvalidOperationException($"{file} has no password and can be read by others. Run chmod 600 on it, or give it a password in " +
+                "ASSIGNUM_KEY_PASSWORD.");
         try
         {
             return X509CertificateLoader.LoadPkcs12FromFile(file, password);

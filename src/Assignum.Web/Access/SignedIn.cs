@@ -44,7 +44,8 @@ static class SignedIn
         string.Join(", ", Enum.GetValues<Role>().Where(role => user.Has(company, role)).Select(Words<Role>.Of));
 
     /// <summary>Companies in which somebody has any role.</summary>
-    internal static IEnumerable<string> Companies(this ClaimsPrincipal user) => user.FindAll(RoleClaim).Select(c => c.Value[(c.Value.IndexOf(':', StringComparison.Ordinal) + 1)..]).Distinct();
+    internal static IEnumerable<string> Companies(this ClaimsPrincipal user) =>
+        user.FindAll(RoleClaim).Select(c => c.Value[(c.Value.IndexOf(':', StringComparison.Ordinal) + 1)..]).Distinct();
 
     /// <summary>Begins a session on the server and hands out its cookie.</summary>
     internal static async Task Begin(HttpContext http, Person person, bool secondFactor, CancellationToken stop)

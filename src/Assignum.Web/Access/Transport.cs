@@ -46,7 +46,8 @@ static class Transport
 /// books.</summary>
 static class SecurityHeaders
 {
-    const string Policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'";
+    const string Policy = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; form-action " +
+        "'self'; frame-ancestors 'none'; base-uri 'none'";
 
     internal static void UseSecurityHeaders(this IApplicationBuilder app) => app.Use((http, next) =>
     {

@@ -9,8 +9,10 @@ using Assignum.Storage.Settings;
 
 namespace Assignum.Web.Demo;
 
-/// <summary>Makes what belongs to the demo's charts: the landscapers and the group with theirs, and of the nurseries' chart the plan, dimensions, descriptions and matches to the group's.</summary>
-sealed class DemoCharts(CompanyStore companies, PersonStore people, ChartImportStore imports, EditionStore editions, RulebookStore rulebooks, ChartStore charts, AccountStore accounts, NumberingStore numbering, DimensionStore dimensions)
+/// <summary>Makes what belongs to the demo's charts: the landscapers and the group with theirs, and of the nurseries' chart the plan, dimensions, descriptions
+/// and matches to the group's.</summary>
+sealed class DemoCharts(CompanyStore companies, PersonStore people, ChartImportStore imports, EditionStore editions, RulebookStore rulebooks, ChartStore charts,
+    AccountStore accounts, NumberingStore numbering, DimensionStore dimensions)
 {
     static readonly (string Code, string Name, string Folder)[] Others = [("QG", "Quillmoss Group", "qg"), ("QL", "Quillmoss Landscapes", "ql")];
 
@@ -26,7 +28,8 @@ sealed class DemoCharts(CompanyStore companies, PersonStore people, ChartImportS
                 await companies.OpenFiscalYear(company.Id, new DateOnly(year, 1, 1), new DateOnly(year, 12, 31), stop);
             var sheet = SheetFile.Read(await File.ReadAllBytesAsync(Path.Combine(demo, folder, "chart.csv"), stop), stop).Sheets[0];
             var rows = ChartSheet.Rows(sheet, MappingProposal.For(sheet));
-            Insist((await imports.Import(company.Id, staff[0].Id, chart => ChartImport.Plan(rows, chart), wholeOrNothing: true, (_, _) => Task.CompletedTask, stop)).Refusal);
+            Insist((await imports.Import(company.Id, staff[0].Id, chart => ChartImport.Plan(rows, chart), wholeOrNothing: true, (_, _) => Task.CompletedTask,
+                stop)).Refusal);
             Insist(await editions.Release(company.Id, staff[1].Id, await rulebooks.StateOf(company.Id, stop), "First chart.", stop));
         }
         if (await companies.Find("QG", stop) is { } group && await companies.Find("QL", stop) is { } landscapes)
@@ -37,7 +40,8 @@ sealed class DemoCharts(CompanyStore companies, PersonStore people, ChartImportS
     internal async Task Describe(int company, int user, string demo, CancellationToken stop)
     {
         await companies.SetGroup(company, user, (await companies.Find("QG", stop))!.Id, stop);
-        Insist(await dimensions.Define(company, user, "CC", "Cost centre", [("100", "Glasshouse"), ("200", "Landscape crew"), ("300", "Garden shop"), ("400", "Web and trade"), ("900", "Office")], stop));
+        Insist(await dimensions.Define(company, user, "CC", "Cost centre",
+            [("100", "Glasshouse"), ("200", "Landscape crew"), ("300", "Garden shop"), ("400", "Web and trade"), ("900", "Office")], stop));
         Insist(await numbering.Change(company, user, null, Plan, stop));
         var stored = await rulebooks.Load(company, (await rulebooks.StateOf(company, stop)).Draft, stop);
         foreach (var row in SheetFile.Read(await File.ReadAllBytesAsync(Path.Combine(demo, "qn", "descriptions.csv"), stop), stop).Sheets[0].Rows.Skip(1))
@@ -46,8 +50,10 @@ sealed class DemoCharts(CompanyStore companies, PersonStore people, ChartImportS
             var id = stored.Labels.Account(account.Number)!.Value;
             Insist(await accounts.Change(company, user, id, await charts.LastChangeOf(company, id, stop), account, new AccountDescription
             {
-                ShortName = Empty(row[1]), Text = Empty(row[2]), Side = Words<UsualSide>.TryParse(row[3], out var side) ? side : null, GroupAccount = Empty(row[4]),
-                Activity = row[0] is "4110" or "4120" ? "81" : row[0].StartsWith("40", StringComparison.Ordinal) ? "01" : null, Reporting = [new("annual accounts", row[4])],
+                ShortName = Empty(row[1]), Text = Empty(row[2]), Side = Words<UsualSide>.TryParse(row[3], out var side) ? side : null,
+                    GroupAccount = Empty(row[4]),
+                Activity = row[0] is "4110" or "4120" ? "81" : row[0].StartsWith("40", StringComparison.Ordinal) ? "01" : null,
+                    Reporting = [new("annual accounts", row[4])],
             }, null, stop));
         }
     }
@@ -57,7 +63,8 @@ sealed class DemoCharts(CompanyStore companies, PersonStore people, ChartImportS
         Pattern = "####",
         Classes =
         [
-            new("asset", "1000", "1999"), new("liability", "2000", "2999"), new("equity", "3000", "3999"), new("income", "4000", "4999"), new("cost-of-sales", "5000", "5999"),
+            new("asset", "1000", "1999"), new("liability", "2000", "2999"), new("equity", "3000", "3999"), new("income", "4000", "4999"),
+                new("cost-of-sales", "5000", "5999"),
             new("expense", "6000", "6999"), new("other-income", "7000", "7999"), new("other-expense", "8000", "8999"),
         ],
         Headings = [new("60", "6000", "6099"), new("61", "6100", "6199"), new("62", "6200", "6299"), new("63", "6300", "6399"), new("64", "6400", "6499")],

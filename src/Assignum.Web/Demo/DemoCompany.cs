@@ -10,8 +10,10 @@ using Microsoft.AspNetCore.Identity;
 
 namespace Assignum.Web.Demo;
 
-/// <summary>Makes the demo: the companies of the group, and of them Quillmoss Nurseries with its people, its rulebook, an autumn of sales, and a draft with two changes.</summary>
-sealed class DemoCompany(CompanyStore companies, PersonStore people, RulebookImport import, EditionStore editions, RulebookStore rulebooks, RuleStore rules, DemoCharts charts, PostingStore posting, IPasswordHasher<Person> hasher)
+/// <summary>Makes the demo: the companies of the group, and of them Quillmoss Nurseries with its people, its rulebook, an autumn of sales, and a draft with
+/// two changes.</summary>
+sealed class DemoCompany(CompanyStore companies, PersonStore people, RulebookImport import, EditionStore editions, RulebookStore rulebooks, RuleStore rules,
+    DemoCharts charts, PostingStore posting, IPasswordHasher<Person> hasher)
 {
     /// <summary>Password of all demo people.</summary>
     internal const string Password = "seedling-2026";
@@ -31,7 +33,8 @@ sealed class DemoCompany(CompanyStore companies, PersonStore people, RulebookImp
                 throw new InvalidOperationException("The demo was not made whole the last time. Start over with ./run --fresh.");
             return;
         }
-        var book = RulebookReader.Read(await File.ReadAllBytesAsync(Path.Combine(folder, "qn", "rulebook.json"), stop)).Book ?? throw new InvalidOperationException("The demo's rulebook can't be read.");
+        var book = RulebookReader.Read(await File.ReadAllBytesAsync(Path.Combine(folder, "qn", "rulebook.json"), stop)).Book
+            ?? throw new InvalidOperationException("The demo's rulebook can't be read.");
         var company = await companies.Open(book.Company.Code, book.Company.Name, book.Company.Currency, stop);
         var staff = await Hire(company.Id, stop);
         foreach (var year in new[] { 2025, 2026, 2027 })
@@ -42,8 +45,10 @@ sealed class DemoCompany(CompanyStore companies, PersonStore people, RulebookImp
         await charts.OpenOthers(folder, [.. Staff.Select(s => (staff[s.Name], s.Role))], stop);
         await charts.Describe(company.Id, staff["ines"], folder, stop);
         await PostAutumn(company.Id, staff["ines"], Path.Combine(folder, "qn", "events.ndjson"), stop);
-        Insist(await rules.Add(company.Id, staff["ines"], New(Purpose.Revenue, "4210", new FactValue(Fact.ItemGroup, "PACKING"), "Plant boxes go with the delivery."), stop));
-        Insist(await rules.Add(company.Id, staff["ines"], New(Purpose.CostOfSales, "5060", [new(Fact.ItemGroup, "SAPLINGS"), new(Fact.PartyGroup, "COUNCIL")], null), stop));
+        Insist(await rules.Add(company.Id, staff["ines"],
+            New(Purpose.Revenue, "4210", new FactValue(Fact.ItemGroup, "PACKING"), "Plant boxes go with the delivery."), stop));
+        Insist(await rules.Add(company.Id, staff["ines"],
+            New(Purpose.CostOfSales, "5060", [new(Fact.ItemGroup, "SAPLINGS"), new(Fact.PartyGroup, "COUNCIL")], null), stop));
     }
 
     async Task<Dictionary<string, int>> Hire(int company, CancellationToken stop)
@@ -61,7 +66,9 @@ sealed class DemoCompany(CompanyStore companies, PersonStore people, RulebookImp
     {
         var reader = new EventReader();
         var lines = await File.ReadAllLinesAsync(file, stop);
-        var events = lines.Select((line, i) => Postable(reader.Read(System.Text.Encoding.UTF8.GetBytes(line), i + 1).Event ?? throw new InvalidOperationException($"Line {i + 1} of {file} is no event."), line));
+        var events = lines.Select((line, i) =>
+            Postable(reader.Read(System.Text.Encoding.UTF8.GetBytes(line), i + 1).Event
+            ?? throw new InvalidOperationException($"Line {i + 1} of {file} is no event."), line));
         await posting.Post(company, user, [.. events], stop);
     }
 
@@ -71,7 +78,8 @@ sealed class DemoCompany(CompanyStore companies, PersonStore people, RulebookImp
 
     static Rule New(Purpose purpose, string account, FactValue when, string? note) => New(purpose, account, [when], note);
 
-    static Rule New(Purpose purpose, string account, IReadOnlyList<FactValue> when, string? note) => new() { Id = "", Purpose = purpose, Account = account, When = when, Note = note };
+    static Rule New(Purpose purpose, string account, IReadOnlyList<FactValue> when, string? note) =>
+        new() { Id = "", Purpose = purpose, Account = account, When = when, Note = note };
 
     static void Insist(Refusal? refusal)
     {

@@ -117,7 +117,8 @@ public abstract class CompanyPage : PageModel
         else
             CsvTable.Write(content, table);
         content.Position = 0;
-        return File(content, isXlsx ? "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet" : "text/csv; charset=utf-8", name + (isXlsx ? ".xlsx" : ".csv"));
+        return File(content, isXlsx ? "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet" : "text/csv; charset=utf-8",
+            name + (isXlsx ? ".xlsx" : ".csv"));
     }
 
     /// <summary>A part of the page for the drawer, or the whole page where the browser asks without scripts.</summary>

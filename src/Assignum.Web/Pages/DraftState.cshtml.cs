@@ -34,8 +34,10 @@ public sealed class DraftStateModel(EditionStore editions, TimeProvider clock) :
     }
 
     /// <summary>What tells one state of the settings from another.</summary>
-    public static string StampOf(SettingsState state) => string.Create(CultureInfo.InvariantCulture, $"{state.Edition}-{state.Draft}-{state.AtOnce}-{state.InDraft}");
+    public static string StampOf(SettingsState state) =>
+        string.Create(CultureInfo.InvariantCulture, $"{state.Edition}-{state.Draft}-{state.AtOnce}-{state.InDraft}");
 
     /// <summary>"Draft 8: 12 changes".</summary>
-    public static string TextOf(SettingsState state, int changes) => $"Draft {state.Draft}: {(changes == 0 ? "no changes" : Showing.Show.Count(changes, "change"))}";
+    public static string TextOf(SettingsState state, int changes) =>
+        $"Draft {state.Draft}: {(changes == 0 ? "no changes" : Showing.Show.Count(changes, "change"))}";
 }

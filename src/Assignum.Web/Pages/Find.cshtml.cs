@@ -74,8 +74,11 @@ public sealed class FindModel(FindStore store) : CompanyPage
         "item" => new(found.Code, found.Name, "item", At($"groups/item?q={Uri.EscapeDataString(found.Code)}")),
         "group:party" => new(found.Code, found.Name, "party group", At($"groups/party?group={Uri.EscapeDataString(found.Code)}")),
         "group:item" => new(found.Code, found.Name, "item group", At($"groups/item?group={Uri.EscapeDataString(found.Code)}")),
-        "group:project" or "group:asset" => new(found.Code, found.Name, found.Kind["group:".Length..] + " group", At($"groups/{found.Kind["group:".Length..]}?group={Uri.EscapeDataString(found.Code)}&view=lands")),
-        "group:party-tax" or "group:item-tax" => new(found.Code, found.Name, "tax group", At($"groups/{found.Kind["group:".Length..]}?group={Uri.EscapeDataString(found.Code)}")),
+        "group:project" or "group:asset" =>
+            new(found.Code, found.Name, found.Kind["group:".Length..] + " group",
+            At($"groups/{found.Kind["group:".Length..]}?group={Uri.EscapeDataString(found.Code)}&view=lands")),
+        "group:party-tax" or "group:item-tax" =>
+            new(found.Code, found.Name, "tax group", At($"groups/{found.Kind["group:".Length..]}?group={Uri.EscapeDataString(found.Code)}")),
         "document" or "entry" => new(found.Code, found.Name, found.Kind == "entry" ? "entry" : "document", At("journal/" + found.Id)),
         "location" or "project" => new(found.Code, found.Name, found.Kind, At($"groups/{found.Kind}?q={Uri.EscapeDataString(found.Code)}")),
         _ => new(found.Code, found.Name, found.Kind.Replace("group:", "group of ", StringComparison.Ordinal) + "s", At("rules")),

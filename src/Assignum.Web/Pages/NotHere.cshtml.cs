@@ -31,6 +31,7 @@ public sealed class NotHereModel : CompanyPage
         // Whoever opens the address itself asks for something that is not there.
         var status = code is 400 or 403 or 429 or 500 ? code.Value : StatusCodes.Status404NotFound;
         (What, Response.StatusCode) = (WhatWentWrong.Of(HttpContext, status), status);
-        return Request.IsHtmx() ? Content($"<p class=\"fault\" role=\"alert\">{System.Text.Encodings.Web.HtmlEncoder.Default.Encode($"{What.Title}. {What.Fix}")}</p>", "text/html; charset=utf-8") : Page();
+        return Request.IsHtmx() ? Content("<p class=\"fault\" " +
+            $"role=\"alert\">{System.Text.Encodings.Web.HtmlEncoder.Default.Encode($"{What.Title}. {What.Fix}")}</p>", "text/html; charset=utf-8") : Page();
     }
 }

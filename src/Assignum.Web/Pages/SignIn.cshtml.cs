@@ -125,7 +125,8 @@ public sealed class SignInModel(PersonStore people, SessionStore sessions, IPass
     }
 
     string Waits(DateTime until) =>
-        $"After {SessionStore.MostFailures} failures this name has to wait here for {Math.Max(1, (int)Math.Ceiling((until - clock.GetUtcNow().UtcDateTime).TotalMinutes))} min. Wait, or ask an administrator.";
+        $"After {SessionStore.MostFailures} failures this name has to wait here for " +
+            $"{Math.Max(1, (int)Math.Ceiling((until - clock.GetUtcNow().UtcDateTime).TotalMinutes))} min. Wait, or ask an administrator.";
 
     ActionResult Refuse(string fault)
     {

@@ -62,11 +62,14 @@ static class DatabaseAway
         return $"""
             <!doctype html><html lang="en"><head><meta charset="utf-8" /><meta name="viewport" content="width=device-width, initial-scale=1" />
             <title>The database can't be reached · Assignum</title><link rel="icon" href="/mark.svg" type="image/svg+xml" />
-            <link rel="stylesheet" href="/lib/bootstrap.min.css" /><link rel="stylesheet" href="/fonts.css" /><link rel="stylesheet" href="/site.css" /><script src="/away.js" defer></script></head>
-            <body data-away="{(sent is null ? "look" : "send")}"><main class="sign-in"><div class="mark"><img src="/mark.svg" alt="" width="18" height="18" />Assignum</div><h1>The database can't be reached</h1>
+            <link rel="stylesheet" href="/lib/bootstrap.min.css" /><link rel="stylesheet" href="/fonts.css" /><link rel="stylesheet" href="/site.css" /><script
+                src="/away.js" defer></script></head>
+            <body data-away="{(sent is null ? "look" : "send")}"><main class="sign-in"><div class="mark"><img src="/mark.svg" alt="" width="18" height="18"
+                />Assignum</div><h1>The database can't be reached</h1>
             <p>{(sent is null ? "This page comes back by itself as soon as it can." : "What you typed is kept here. As soon as the database is back you can send it again; whether the first try was taken is checked then, and nothing is done twice.")}</p>
             <p class="soft" role="status" id="away">Looking every two seconds …</p>{(sent is null ? "" : Kept(http, sent))}
-            <p class="small soft">If it lasts, tell whoever runs this installation. Request {HtmlEncoder.Default.Encode(http.TraceIdentifier)}</p></main></body></html>
+            <p class="small soft">If it lasts, tell whoever runs this installation. Request
+                {HtmlEncoder.Default.Encode(http.TraceIdentifier)}</p></main></body></html>
             """;
     }
 

@@ -105,7 +105,8 @@ static class SentText
     {
         http.Response.StatusCode = StatusCodes.Status400BadRequest;
         http.Response.ContentType = "text/html; charset=utf-8";
-        return http.Response.WriteAsync($"<!doctype html><title>Not taken</title><p class=\"fault\" role=\"alert\">{HtmlEncoder.Default.Encode(fault)} Nothing was changed.</p>", Encoding.UTF8);
+        return http.Response.WriteAsync($"<!doctype html><title>Not taken</title><p class=\"fault\" role=\"alert\">{HtmlEncoder.Default.Encode(fault)} " +
+            "Nothing was changed.</p>", Encoding.UTF8);
     }
 }
 

@@ -23,12 +23,14 @@ public sealed record WhatWentWrong(string Title, string Fix)
     internal static WhatWentWrong Of(HttpContext http, int? code) => code switch
     {
         403 => NoRole(http),
-        404 => new("Nothing is here", "The address leads to nothing: it may have been mistyped, or what it named is gone. Find it by its number or name, or go by the steps of the work."),
+        404 => new("Nothing is here", "The address leads to nothing: it may have been mistyped, or what it named is gone. Find it by its number or name, or " +
+            "go by the steps of the work."),
         400 when http.Items[UnreadKey] is string unread => new("Something can't be read", unread + " Go back and correct it; nothing was changed."),
         400 => new("The form is too old",
             "The page was open for too long, or you have signed in again since. Go back, load the page again and repeat the act. Nothing was changed."),
         429 => new("Too many requests", "That was more often than this page is asked for. Wait a minute, then go on."),
-        _ => new("A fault of ours", "Something went wrong on our side, and nothing was changed. Try it once more; if it comes again, tell whoever runs this installation the time."),
+        _ => new("A fault of ours", "Something went wrong on our side, and nothing was changed. Try it once more; if it comes again, tell whoever runs this " +
+            "installation the time."),
     };
 
     static WhatWentWrong NoRole(HttpContext http)
@@ -46,7 +48,8 @@ public sealed record WhatWentWrong(string Title, string Fix)
             _ => "viewer",
         };
         return new("Not for your role",
-            $"This is for the role {missing}, and you are {own} in {company.ToUpperInvariant()}. Ask an administrator for the role, or somebody who has it to do it. Nothing was changed.");
+            $"This is for the role {missing}, and you are {own} in {company.ToUpperInvariant()}. Ask an administrator for the role, or somebody who has it " +
+                "to do it. Nothing was changed.");
     }
 
     internal static string? CompanyOf(HttpContext http)

@@ -43,14 +43,16 @@ public sealed class LandingMap
     public int Height => (int)Math.Ceiling(columns.Values.Max(c => c.Bottom)) + 6;
 
     // A way of money: from, by, to.
-    sealed record Way(string From, string By, string To, string ToLabel, int Order, decimal Amount, long Lines, bool Waits, string FromAddress, string ToAddress);
+    sealed record Way(string From, string By, string To, string ToLabel, int Order, decimal Amount, long Lines, bool Waits, string FromAddress,
+        string ToAddress);
 
     /// <param name="flows">What landed.</param>
     /// <param name="held">What is held.</param>
     /// <param name="chart">Accounts of the draft, by number.</param>
     /// <param name="decimals">Decimals of the company's currency.</param>
     /// <param name="journal">Address of the journal for a purpose, with further conditions.</param>
-    public LandingMap(IReadOnlyList<Flow> flows, IReadOnlyList<HeldFlow> held, IReadOnlyDictionary<string, Account> chart, int decimals, Func<string, string> journal)
+    public LandingMap(IReadOnlyList<Flow> flows, IReadOnlyList<HeldFlow> held, IReadOnlyDictionary<string, Account> chart, int decimals, Func<string,
+        string> journal)
     {
         var large = flows.GroupBy(f => f.Account).OrderByDescending(g => g.Sum(f => f.Amount)).Take(MostAccounts).Select(g => g.Key).ToHashSet();
         List<Way> ways =
@@ -60,28 +62,42 @@ public sealed class LandingMap
                 var account = chart.GetValueOrDefault(f.Account);
                 var alone = large.Contains(f.Account) || account?.Suspense == true;
                 var kind = account is null ? AccountClass.Equity : account.Class;
-                return new Way(f.Connection, f.Purpose ?? "", alone ? f.Account : "class:" + kind, alone ? $"{f.Account} {f.AccountName}" : $"others, {kind.Word().Replace('-', ' ')}", (int)kind, f.Amount, f.Lines, account?.Suspense == true,
-                    journal($"purpose={f.Purpose}&connection={Uri.EscapeDataString(f.Connection)}"), journal($"purpose={f.Purpose}" + (alone ? $"&account={Uri.EscapeDataString(f.Account)}" : "")));
+                return new Way(f.Connection, f.Purpose ?? "", alone ? f.Account : "class:" + kind, alone ? $"{f.Account} {f.AccountName}"
+                    : $"others, {kind.Word().Replace('-', ' ')}", (int)kind, f.Amount, f.Lines, account?.Suspense == true,
+                    journal($"purpose={f.Purpose}&connection={Uri.EscapeDataString(f.Connection)}"),
+                        journal($"purpose={f.Purpose}" + (alone ? $"&account={Uri.EscapeDataString(f.Account)}" : "")));
             }),
-            .. held.Select(h => new Way(h.Connection, h.Purpose ?? "held", "held", $"held, {Show.Count(held.Sum(x => x.Events), "event")}", int.MaxValue, h.Amount, h.Events, true, journal(""), journal(""))),
+            .. held.Select(h => new Way(h.Connection, h.Purpose ?? "held", "held", $"held, {Show.Count(held.Sum(x => x.Events), "event")}", int.MaxValue,
+                h.Amount, h.Events, true, journal(""), journal(""))),
         ];
         var most = new[] { ways.GroupBy(w => w.From), ways.GroupBy(w => w.By), ways.GroupBy(w => w.To) }.Max(g => g.Sum(x => x.Sum(w => w.Amount)));
         scale = most == 0 ? 1 : Money / (double)most;
         var tallest = new[] { ways.GroupBy(w => w.From), ways.GroupBy(w => w.By), ways.GroupBy(w => w.To) }.Max(g => g.Sum(x => SlotOf(x.Sum(w => w.Amount))));
-        Sources = Place("from", tallest, ways.GroupBy(w => w.From).OrderByDescending(g => g.Sum(w => w.Amount)).Select(g => (g.Key, SourceName(g.Key), g.Sum(w => w.Amount), false, (string?)null)));
-        Purposes = Place("by", tallest, ways.GroupBy(w => w.By).OrderBy(g => Purpose.Find(g.Key)?.Index ?? int.MaxValue).Select(g => (g.Key, PurposeName(g.Key), g.Sum(w => w.Amount), g.Any(w => w.Waits), (string?)journal($"purpose={g.Key}"))));
-        Accounts = Place("to", tallest, ways.GroupBy(w => w.To).OrderBy(g => g.First().Order).ThenBy(g => g.Key, StringComparer.Ordinal).Select(g => (g.Key, g.First().ToLabel, g.Sum(w => w.Amount), g.Any(w => w.Waits), g.Key == "held" || g.Key.StartsWith("class:", StringComparison.Ordinal) ? null : (string?)journal($"account={Uri.EscapeDataString(g.Key)}"))));
+        Sources = Place("from", tallest,
+            ways.GroupBy(w => w.From).OrderByDescending(g => g.Sum(w => w.Amount)).Select(g =>
+            (g.Key, SourceName(g.Key), g.Sum(w => w.Amount), false, (string?)null)));
+        Purposes = Place("by", tallest,
+            ways.GroupBy(w => w.By).OrderBy(g => Purpose.Find(g.Key)?.Index ?? int.MaxValue).Select(g =>
+            (g.Key, PurposeName(g.Key), g.Sum(w => w.Amount), g.Any(w => w.Waits), (string?)journal($"purpose={g.Key}"))));
+        Accounts = Place("to", tallest,
+            ways.GroupBy(w => w.To).OrderBy(g => g.First().Order).ThenBy(g => g.Key, StringComparer.Ordinal).Select(g =>
+            (g.Key, g.First().ToLabel, g.Sum(w => w.Amount), g.Any(w => w.Waits), g.Key == "held" || g.Key.StartsWith("class:", StringComparison.Ordinal)
+            ? null : (string?)journal($"account={Uri.EscapeDataString(g.Key)}"))));
         Ribbons =
         [
-            .. Sources.SelectMany(s => ways.Where(w => w.From == s.Key).GroupBy(w => (w.By, w.Waits && w.To == "held")).OrderBy(g => Purpose.Find(g.Key.By)?.Index ?? int.MaxValue)
-                .Select(g => Ribbon("from", s.Key, "by", g.Key.By, g, FromX, PurposeX, g.Key.Item2, g.First().FromAddress, $"{SourceName(s.Key)}, {PurposeName(g.Key.By)}", decimals))),
+            .. Sources.SelectMany(s => ways.Where(w => w.From == s.Key).GroupBy(w => (w.By, w.Waits && w.To == "held")).OrderBy(g =>
+                Purpose.Find(g.Key.By)?.Index ?? int.MaxValue)
+                .Select(g => Ribbon("from", s.Key, "by", g.Key.By, g, FromX, PurposeX, g.Key.Item2, g.First().FromAddress,
+                    $"{SourceName(s.Key)}, {PurposeName(g.Key.By)}", decimals))),
             .. Purposes.SelectMany(p => Accounts.SelectMany(a => ways.Where(w => w.By == p.Key && w.To == a.Key).GroupBy(w => w.To)
-                .Select(g => Ribbon("by", p.Key, "to", a.Key, g, PurposeOut, AccountX, g.First().Waits, g.First().ToAddress, $"{PurposeName(p.Key)}, {a.Label}", decimals)))),
+                .Select(g => Ribbon("by", p.Key, "to", a.Key, g, PurposeOut, AccountX, g.First().Waits, g.First().ToAddress, $"{PurposeName(p.Key)}, {a.Label}",
+                    decimals)))),
         ];
     }
 
     /// <summary>"Web shop" for WEB-SHOP; what was typed here is "typed here".</summary>
-    public static string SourceName(string connection) => connection.Equals("OWN", StringComparison.OrdinalIgnoreCase) ? "Typed here" : Show.Title(connection.ToLowerInvariant());
+    public static string SourceName(string connection) =>
+        connection.Equals("OWN", StringComparison.OrdinalIgnoreCase) ? "Typed here" : Show.Title(connection.ToLowerInvariant());
 
     static string PurposeName(string purpose) => purpose.Length == 0 ? "by hand" : Show.Purpose(purpose);
 
@@ -107,15 +123,18 @@ public sealed class LandingMap
         return placed;
     }
 
-    MapRibbon Ribbon(string fromColumn, string from, string toColumn, string to, IEnumerable<Way> ways, double x1, double x2, bool waits, string address, string says, int decimals)
+    MapRibbon Ribbon(string fromColumn, string from, string toColumn, string to, IEnumerable<Way> ways, double x1, double x2, bool waits, string address,
+        string says, int decimals)
     {
         var (amount, lines) = (ways.Sum(w => w.Amount), ways.Sum(w => w.Lines));
         var (a, b, h, c) = (columns[fromColumn].Spots[from], columns[toColumn].Spots[to], Math.Max(0.6, (double)amount * scale), (x1 + x2) / 2);
         var (y1, y2) = (a.Top + a.Out, b.Top + b.In);
         a.Out += (double)amount * scale;
         b.In += (double)amount * scale;
-        var path = FormattableString.Invariant($"M{x1} {y1:0.##}C{c} {y1:0.##} {c} {y2:0.##} {x2} {y2:0.##}V{y2 + h:0.##}C{c} {y2 + h:0.##} {c} {y1 + h:0.##} {x1} {y1 + h:0.##}Z");
-        return new MapRibbon(path, $"{says}: {Show.Amount(amount, decimals)} in {Show.Count(lines, to == "held" || waits && x2 < AccountX ? "event" : "line")}", address, waits);
+        var path = FormattableString.Invariant($"M{x1} {y1:0.##}C{c} {y1:0.##} {c} {y2:0.##} {x2} {y2:0.##}V{y2 + h:0.##}C{c} {y2 + h:0.##} {c} ") +
+            FormattableString.Invariant($"{y1 + h:0.##} {x1} {y1 + h:0.##}Z");
+        return new MapRibbon(path, $"{says}: {Show.Amount(amount, decimals)} in {Show.Count(lines, to == "held" || waits && x2 < AccountX ? "event" : "line")}",
+            address, waits);
     }
 
     sealed record Column(Dictionary<string, Spot> Spots, double Bottom);

@@ -63,7 +63,8 @@ static class Show
     internal static string Title(string word) => char.ToUpperInvariant(word[0]) + word[1..].Replace('-', ' ');
 
     /// <summary>The rung of a name in the formats, in words.</summary>
-    internal static string Rung(string name) => string.Join(" + ", name.Split('+').Select(part => FactNames.TryParse(part, out var fact) ? fact.InWords() : part));
+    internal static string Rung(string name) =>
+        string.Join(" + ", name.Split('+').Select(part => FactNames.TryParse(part, out var fact) ? fact.InWords() : part));
 
     /// <summary>A purpose of the formats in words: "cost of sales".</summary>
     internal static string Purpose(string? name) => name is null ? "" : Core.Rulebooks.Purpose.Find(name)?.InWords ?? name.Replace('-', ' ');

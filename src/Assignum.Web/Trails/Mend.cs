@@ -17,7 +17,8 @@ static class Mend
         HeldCause.NoTaxRule => new("Choose one in the tax grid", page.At("tax" + CellOf(reason))),
         HeldCause.AccountNotPostable or HeldCause.DimensionMissing or HeldCause.DimensionBarred or HeldCause.ManualBlocked when reason.Account is { } account =>
             new($"Look at account {account}", page.At($"chart?handler=account&number={Uri.EscapeDataString(account)}"), InDrawer: true),
-        HeldCause.NoCost when reason.Item is { } item => new($"Give item {item} a cost", page.At($"groups/item?handler=member&code={Uri.EscapeDataString(item)}"), InDrawer: true),
+        HeldCause.NoCost when reason.Item is { } item =>
+            new($"Give item {item} a cost", page.At($"groups/item?handler=member&code={Uri.EscapeDataString(item)}"), InDrawer: true),
         HeldCause.UnknownCode when reason.Field is { } field && field.Contains("dimensions.", StringComparison.Ordinal) =>
             new("Look at the dimensions", page.At("chart/dimensions")),
         _ => null,

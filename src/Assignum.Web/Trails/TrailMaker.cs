@@ -32,7 +32,8 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
     }
 
     /// <summary>The trail of a question: where a purpose lands for given facts.</summary>
-    public async Task<Trail> OfFacts(CompanyPage page, LandingBook book, Purpose purpose, Facts facts, DateOnly date, IReadOnlyList<TrailLinkTo> links, CancellationToken stop)
+    public async Task<Trail> OfFacts(CompanyPage page, LandingBook book, Purpose purpose, Facts facts, DateOnly date, IReadOnlyList<TrailLinkTo> links,
+        CancellationToken stop)
     {
         var compiled = book.Shown;
         var lands = Whereabouts.Of(compiled, purpose, facts, date);
@@ -40,7 +41,9 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
         {
             Heading = lands.Account is null ? purpose.Title : purpose.Title + " lands on",
             Account = lands.Account is { } account ? (account.Number, account.Name) : null,
-            Sentence = lands.Account is null ? $"No rung has a rule for this. An event that needs it would be held." : lands.WhyNot is { } why ? $"Account {lands.Account.Number} {why}, so an event that needs it would be held." : Sentence(purpose, AnsweredBy.Ladder, lands.Rung, lands.Rule, lands.Account.Name, compiled),
+            Sentence = lands.Account is null ? $"No rung has a rule for this. An event that needs it would be held." : lands.WhyNot is { } why
+                ? $"Account {lands.Account.Number} {why}, so an event that needs it would be held."
+                : Sentence(purpose, AnsweredBy.Ladder, lands.Rung, lands.Rule, lands.Account.Name, compiled),
             Defect = lands.WhyNot is not null,
             Steps = compiled.Explain(purpose, facts, date),
             Facts = Named(compiled, compiled.AskedFor(purpose, facts)),
@@ -58,7 +61,8 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
         var landed = await former.Now(page.Company.Id, line.Facts, stop);
         var facts = compiled.FactsOf(landed);
         var by = Core.Words<AnsweredBy>.TryParse(line.AnsweredBy, out var known) ? known : AnsweredBy.Given;
-        var rung = by == AnsweredBy.Ladder && purpose is not null ? compiled.Explain(purpose, facts, entry.Date).FirstOrDefault(s => s.State == RungState.Answered)?.Rung : null;
+        var rung = by == AnsweredBy.Ladder && purpose is not null
+            ? compiled.Explain(purpose, facts, entry.Date).FirstOrDefault(s => s.State == RungState.Answered)?.Rung : null;
         return new Trail
         {
             Heading = $"{purpose?.Title ?? "By hand"} {Show.Amount(Math.Abs(line.Amount), page.Decimals)} landed on",
@@ -75,7 +79,8 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
                 ("Event", $"{entry.SourceId}, {entry.Type}", null),
                 ("Posted", $"{Show.Moment(entry.PostedAt)} by {entry.PostedBy ?? "a connected system"}", null),
             ],
-            Links = [new("Every line on this account", page.At($"journal?account={Uri.EscapeDataString(line.Account)}")), .. line.RuleRow is { } used ? [new TrailLinkTo("Every line by this rule", page.At($"journal?rule={used}"))] : (TrailLinkTo[])[]],
+            Links = [new("Every line on this account", page.At($"journal?account={Uri.EscapeDataString(line.Account)}")), .. line.RuleRow is { } used
+                ? [new TrailLinkTo("Every line by this rule", page.At($"journal?rule={used}"))] : (TrailLinkTo[])[]],
         };
     }
 
@@ -99,9 +104,13 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
     {
         if (await rules.OriginOf(page.Company.Id, row, stop) is not { } origin)
             return null;
-        var since = origin.ReleasedAt is { } released ? $"edition {origin.Introduced}, released {Show.Moment(released)} by {origin.ReleasedBy}" : $"draft {origin.Introduced}, not released yet";
-        var used = origin.Lines == 0 ? "never yet" : $"{(origin.Lines == RuleStore.MostCounted ? $"more than {RuleStore.MostCounted:N0} lines" : Show.Count(origin.Lines, "line"))}, {Show.Amount(origin.Turnover, page.Decimals)}";
-        return new TrailRule(rule.Id, $"{rule.Purpose.Title} · {rule.InWords}", page.At($"rules/{rule.Purpose.Name}?handler=rule&row={row}"), Show.Validity(rule.From, rule.To), since, used, rule.Note);
+        var since = origin.ReleasedAt is { } released ? $"edition {origin.Introduced}, released {Show.Moment(released)} by {origin.ReleasedBy}"
+            : $"draft {origin.Introduced}, not released yet";
+        var used = origin.Lines == 0 ? "never yet"
+            : $"{(origin.Lines == RuleStore.MostCounted ? $"more than {RuleStore.MostCounted:N0} lines" : Show.Count(origin.Lines, "line"))}, " +
+                $"{Show.Amount(origin.Turnover, page.Decimals)}";
+        return new TrailRule(rule.Id, $"{rule.Purpose.Title} · {rule.InWords}", page.At($"rules/{rule.Purpose.Name}?handler=rule&row={row}"),
+            Show.Validity(rule.From, rule.To), since, used, rule.Note);
     }
 
     static string Sentence(Purpose purpose, AnsweredBy by, Rung? rung, Rule? rule, string account, CompiledRulebook book) => by switch
@@ -110,7 +119,8 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
         AnsweredBy.Control => $"The document chooses this control account for the party.",
         AnsweredBy.Standing => "The amount stands on this account already, and leaves it.",
         AnsweredBy.Ladder when rule is { When.Count: > 0 } =>
-            $"For {string.Join(" and ", Named(book, rule.When).Select(f => $"{f.Fact} {(f.Name.Length > 0 ? f.Name : f.Code)}"))}, {purpose.InWords} lands on {account}.",
+            $"For {string.Join(" and ", Named(book, rule.When).Select(f => $"{f.Fact} {(f.Name.Length > 0 ? f.Name : f.Code)}"))}, {purpose.InWords} lands " +
+                $"on {account}.",
         AnsweredBy.Ladder => $"No closer rule answers, so {purpose.InWords} falls to the company default, {account}.",
         _ => "The line was given with the entry.",
     };
@@ -131,7 +141,8 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
         if (label is null)
             return null;
         var from = totals.Lines.OfType<LineTotals>().Where(l => l.TaxCode == label.Split('/')[0]).Select(l => l.TaxFrom).OfType<string>().Distinct().ToList();
-        return from.Count == 0 ? null : $"{label}: {string.Join("; ", from.Select(f => f.Contains(" × ", StringComparison.Ordinal) ? $"where {f} meet" : f == "default" ? "by the default" : f.StartsWith("account ", StringComparison.Ordinal) || f.StartsWith("typed", StringComparison.Ordinal) ? f : $"by the rule for {f}"))}";
+        return from.Count == 0 ? null : $"{label}: " +
+            $"{string.Join("; ", from.Select(f => f.Contains(" × ", StringComparison.Ordinal) ? $"where {f} meet" : f == "default" ? "by the default" : f.StartsWith("account ", StringComparison.Ordinal) || f.StartsWith("typed", StringComparison.Ordinal) ? f : $"by the rule for {f}"))}";
     }
 
     static IReadOnlyList<(string Fact, string Code, string Name)> Named(CompiledRulebook book, IReadOnlyList<FactValue> facts) =>

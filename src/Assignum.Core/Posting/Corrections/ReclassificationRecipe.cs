@@ -16,7 +16,8 @@ static class ReclassificationRecipe
         new("lines", FieldKind.List)
         {
             Required = true,
-            Inner = [new("amount", FieldKind.Amount) { Required = true }, new("currency", FieldKind.Code), new("documentAmount", FieldKind.Amount), new("party", FieldKind.Code), new("dimensions", FieldKind.Dimensions)],
+            Inner = [new("amount", FieldKind.Amount) { Required = true }, new("currency", FieldKind.Code), new("documentAmount", FieldKind.Amount),
+                new("party", FieldKind.Code), new("dimensions", FieldKind.Dimensions)],
         },
     ], static (book, happened) => Land(book, (Reclassification)happened));
 
@@ -27,7 +28,8 @@ static class ReclassificationRecipe
         var reasons = new List<HeldReason>();
         if (to.WhyNotPostable(moved.Date) is { } why)
             reasons.Add(new HeldReason(HeldCause.AccountNotPostable,
-                $"Account {to.Number} {to.Name} {why}, and the balance of {from.Number} goes there. Choose a posting account that is active and valid on {Written.DayNow(moved.Date)}.")
+                $"Account {to.Number} {to.Name} {why}, and the balance of {from.Number} goes there. Choose a posting account that is active and valid on " +
+                    $"{Written.DayNow(moved.Date)}.")
             {
                 Account = to.Number,
             });
@@ -78,16 +80,20 @@ static class ReclassificationRecipe
         var arriving = line.Dimensions.WithoutBarred(to).FilledBy(to);
         foreach (var (name, need) in to.Dimensions)
             if (need == DimensionNeed.Required && !arriving.Has(name))
-                reasons.Add(new HeldReason(HeldCause.DimensionMissing, $"Account {to.Number} {to.Name} requires dimension {name}, and a part of the balance of {from.Number} has none. Give the account a value for {name}, or make it optional there.") { Account = to.Number });
+                reasons.Add(new HeldReason(HeldCause.DimensionMissing,
+                    $"Account {to.Number} {to.Name} requires dimension {name}, and a part of the balance of {from.Number} has none. Give the account a value " +
+                        $"for {name}, or make it optional there.") { Account = to.Number });
         entry.PostGiven(to, context, line.Amount, currency, line.DocumentAmount ?? line.Amount, arriving);
     }
 
     static HeldReason? AmountFault(MovedBalance line, string currency, string company, Place place) =>
         line.Amount == 0 || Math.Abs(line.Amount) >= Money.Limit || !Money.HasAtMost(line.Amount, Money.MinorUnits(company))
-            ? HeldReason.Invalid(place.Of("amount"), $"{place.Of("amount")} is {line.Amount}. It is not 0, stays below {Money.Limit:N0} and has at most {Money.MinorUnits(company)} decimals.")
+            ? HeldReason.Invalid(place.Of("amount"),
+                $"{place.Of("amount")} is {line.Amount}. It is not 0, stays below {Money.Limit:N0} and has at most {Money.MinorUnits(company)} decimals.")
         : !Money.TryMinorUnits(currency, out var units)
             ? HeldReason.Invalid(place.Of("currency"), $"{place.Of("currency")} {currency} is no ISO 4217 code. Write one of three letters, such as EUR.")
         : line.DocumentAmount is { } own && (Math.Abs(own) >= Money.Limit || !Money.HasAtMost(own, units))
-            ? HeldReason.Invalid(place.Of("documentAmount"), $"{place.Of("documentAmount")} is {own}. It stays below {Money.Limit:N0} and has at most {units} decimals.")
+            ? HeldReason.Invalid(place.Of("documentAmount"),
+                $"{place.Of("documentAmount")} is {own}. It stays below {Money.Limit:N0} and has at most {units} decimals.")
         : null;
 }

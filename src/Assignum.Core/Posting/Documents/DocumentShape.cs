@@ -16,7 +16,8 @@ static class DocumentShape
         if (!Money.TryMinorUnits(currency, out var minorUnits))
             return HeldReason.Invalid("currency", $"Currency {document.Currency} is no ISO 4217 code. Write one of three letters, such as EUR.");
         return OfHeader(document, currency, companyCurrency, minorUnits)
-            ?? FirstOf(document.Lines, (line, i) => OfLine(line, i, document.Project, minorUnits) ?? OfReceipt(line, new Place("lines", i), Money.MinorUnits(companyCurrency)))
+            ?? FirstOf(document.Lines, (line, i) => OfLine(line, i, document.Project, minorUnits)
+                ?? OfReceipt(line, new Place("lines", i), Money.MinorUnits(companyCurrency)))
             ?? FirstOf(document.Tenders, (tender, i) => OfTender(tender, new Place("tenders", i), minorUnits))
             ?? FirstOf(document.Tax, (tax, i) => OfMoney(new Place("tax", i), "amount", tax.Amount, minorUnits));
     }
@@ -71,9 +72,11 @@ static class DocumentShape
             return null;
         var field = line.ReceivedCost is null ? "receivedAmount" : "receivedCost";
         if (line is { ReceivedCost: not null, ReceivedAmount: not null })
-            return HeldReason.Invalid(place.Of("receivedAmount"), $"{place.InWords}: what was received is given as a cost of one unit and as an amount. Keep one of them.");
+            return HeldReason.Invalid(place.Of("receivedAmount"),
+                $"{place.InWords}: what was received is given as a cost of one unit and as an amount. Keep one of them.");
         if (line.Item is null)
-            return HeldReason.Invalid(place.Of(field), $"{place.InWords}: only an item can have been received before the invoice. Name the item, or leave {field} out.");
+            return HeldReason.Invalid(place.Of(field),
+                $"{place.InWords}: only an item can have been received before the invoice. Name the item, or leave {field} out.");
         if (line.StockMoves)
             return HeldReason.Invalid(place.Of(field), $"{place.InWords}: the goods are received with this invoice and before it. Keep received or {field}.");
         if (line.ReceivedCost < 0)

@@ -164,5 +164,6 @@ static class DocumentTax
     }
 
     static HeldReason Differs(string label, decimal charged, decimal computed, decimal tolerance) =>
-        new(HeldCause.TaxDiffers, FormattableString.Invariant($"The source charged {charged} of tax {label}, computed is {computed}; the tolerance is {tolerance}. Correct the document at its source, or correct the tax code's rate or the company's tax tolerance."));
+        new(HeldCause.TaxDiffers, FormattableString.Invariant($"The source charged {charged} of tax {label}, computed is {computed}; the tolerance is ") +
+            FormattableString.Invariant($"{tolerance}. Correct the document at its source, or correct the tax code's rate or the company's tax tolerance."));
 }

@@ -1,6 +1,7 @@
 namespace Assignum.Core.Posting;
 
-/// <summary>What tells one type of priced document from another; recipes, shape, readers, writers and forms ask here, and nowhere for the type itself.</summary>
+/// <summary>What tells one type of priced document from another; recipes, shape, readers, writers and forms ask here, and nowhere for the type
+/// itself.</summary>
 public sealed record DocumentTraits
 {
     static readonly DocumentTraits[] ByType =

@@ -60,7 +60,8 @@ sealed class OpenDocument
                 return HeldReason.Unknown($"tax[{i}].taxCode", "tax code", charged.TaxCode, "Add the tax code, or correct it.");
             if (charged.Component is null && code.Components.Count > 1)
                 return HeldReason.Invalid($"tax[{i}].component",
-                    $"{new Place("tax", i).InWords}: tax code {code.Code} has {code.Components.Count} components. Say which one the amount is for: {string.Join(", ", code.Components.Select(c => c.Code))}.");
+                    $"{new Place("tax", i).InWords}: tax code {code.Code} has {code.Components.Count} components. Say which one the amount is for: " +
+                        $"{string.Join(", ", code.Components.Select(c => c.Code))}.");
             if (charged.Component is { } name && !code.Components.Any(c => Fold.Same(c.Code, name)))
                 return HeldReason.Unknown($"tax[{i}].component", $"component of tax code {code.Code} named", name, "Correct the component.");
             if (!seen.Add(Fold.Of(code.Code) + "/" + Fold.Of(charged.Component ?? code.Components[0].Code ?? "")))
@@ -113,7 +114,8 @@ sealed class OpenDocument
             Gross = gross, Discount = discount, Net = gross - discount, Inclusive = gross - discount,
             Context = new RowContext
             {
-                Facts = facts, Line = index, Party = Posting.Party, Item = item, Location = Matching.LocationOf(book, facts), Project = Matching.ProjectOf(book, facts), TaxLabel = tax.Code?.Code,
+                Facts = facts, Line = index, Party = Posting.Party, Item = item, Location = Matching.LocationOf(book, facts),
+                    Project = Matching.ProjectOf(book, facts), TaxLabel = tax.Code?.Code,
                 Text = line.Text ?? Document.Text, DocumentDimensions = Document.Dimensions, OwnDimensions = line.Dimensions,
             },
         });
@@ -124,7 +126,8 @@ sealed class OpenDocument
         var (wrong, here) = Traits.Buys ? (TaxDirection.Sales, "purchases") : (TaxDirection.Purchases, "sales");
         if (code.Direction == wrong)
             return HeldReason.Invalid(place.Of("taxCode"),
-                $"{place.InWords}: tax code {code.Code} is for {Words<TaxDirection>.Of(wrong)} only. Choose a tax code for {here}, or correct the tax rule that gave it.");
+                $"{place.InWords}: tax code {code.Code} is for {Words<TaxDirection>.Of(wrong)} only. Choose a tax code for {here}, or correct the tax rule " +
+                    "that gave it.");
         if (code.ReverseCharge && Document.PricesIncludeTax)
             return HeldReason.Invalid(place.Of("taxCode"),
                 $"{place.InWords}: tax code {code.Code} is reverse charge, and the prices include tax. Give prices without tax.");

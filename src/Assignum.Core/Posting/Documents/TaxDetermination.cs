@@ -20,7 +20,8 @@ static class TaxDetermination
             : Said(book.ResolveTax(facts, taxDate));
         if (code is null)
             return new(null, null, NoTax(book, facts,
-                $"No tax code holds for {Asked(book, facts)} on {Written.DayNow(taxDate)}. Choose one where the groups meet, or give the party and the item tax groups that have one."));
+                $"No tax code holds for {Asked(book, facts)} on {Written.DayNow(taxDate)}. Choose one where the groups meet, or give the party and the item " +
+                    "tax groups that have one."));
         if (code.EffectivePercentOn(taxDate) is null)
             return new(code, from, NoTax(book, facts,
                 $"Tax code {code.Code} has no rate on {Written.DayNow(taxDate)}. Add a rate that begins on or before that day.") with { TaxCode = code.Code });

@@ -4,7 +4,8 @@ using Assignum.Core.Rulebooks;
 namespace Assignum.Core.Posting;
 
 /// <summary>
-/// Bought goods and services: expense, stock, or what waits for its receipt, and input tax, against the party. Tax that can't be recovered is cost of the lines it
+/// Bought goods and services: expense, stock, or what waits for its receipt, and input tax, against the party. Tax that can't be recovered is cost of the
+/// lines it
 /// belongs to. A credit note is the mirror.
 /// </summary>
 sealed class PurchaseRecipe(CompiledRulebook book, OpenDocument open, EntryDraft entry) : DocumentRecipe(book, open, entry)

@@ -44,12 +44,14 @@ public sealed class AccountModel(ChartStore charts, AccountStore accounts, Panel
         if (fault is null && unread is null && form.Id is null && form.EachTaxCode.Count > 0)
             return await AddEach(chart, form, account!, description!);
         var refusal = (fault ?? unread) is { } wrong ? new Refusal(wrong.Field, wrong.Message)
-            : form.Id is { } id ? await accounts.Change(Company.Id, UserId, id, form.Seen, account!, description!, string.IsNullOrWhiteSpace(form.Replacement) ? null : Pick.CodeOf(form.Replacement), Stop)
+            : form.Id is { } id ? await accounts.Change(Company.Id, UserId, id, form.Seen, account!, description!, string.IsNullOrWhiteSpace(form.Replacement)
+                ? null : Pick.CodeOf(form.Replacement), Stop)
             : await accounts.Add(Company.Id, UserId, [new NewAccount(account!, description!)], Stop);
         if (refusal is not null)
             return await Again(form, refusal);
         if (form.Id is not null)
-            return Done($"Account {account!.Number} {account.Name} is changed: name, place and description at once, settings in draft {Books.State.Draft}.", AtAccount(account.Number));
+            return Done($"Account {account!.Number} {account.Name} is changed: name, place and description at once, settings in draft {Books.State.Draft}.",
+                AtAccount(account.Number));
         var said = $"Account {account!.Number} {account.Name} is in draft {Books.State.Draft}.";
         return then == "next" ? Done(said, At($"chart?handler=new&beside={Uri.EscapeDataString(account.Number)}")) : Done(said, AtAccount(account.Number));
     }
@@ -80,12 +82,14 @@ public sealed class AccountModel(ChartStore charts, AccountStore accounts, Panel
         {
             var number = added.Count == 0 ? account.Number : NextFree(chart, added[^1].Account, [.. added.Select(a => a.Account.Number)]);
             if (number is null)
-                return await Again(form, new Refusal("number", $"There are fewer than {form.EachTaxCode.Count} free numbers from {account.Number} on. Begin at another, or choose fewer tax codes."));
+                return await Again(form, new Refusal("number",
+                    $"There are fewer than {form.EachTaxCode.Count} free numbers from {account.Number} on. Begin at another, or choose fewer tax codes."));
             added.Add(new(account with { Number = number, Name = $"{account.Name}, {code.Name}", TaxCode = code.Code }, description));
         }
         if (await accounts.Add(Company.Id, UserId, added, Stop) is { } refusal)
             return await Again(form, refusal);
-        return Done($"{Show.Count(added.Count, "account")} in draft {Books.State.Draft}: {string.Join(", ", added.Select(a => a.Account.Number))}.", AtAccount(account.Number));
+        return Done($"{Show.Count(added.Count, "account")} in draft {Books.State.Draft}: {string.Join(", ", added.Select(a => a.Account.Number))}.",
+            AtAccount(account.Number));
     }
 
     static string? NextFree(ChartBook chart, Account last, HashSet<string> given)
@@ -93,7 +97,8 @@ public sealed class AccountModel(ChartStore charts, AccountStore accounts, Panel
         if (NumberSeries.Of(last.Number) is not { } series)
             return null;
         for (var step = 1; step <= 1000; step++)
-            if (series.At(series.Value + step) is { } next && !given.Contains(next) && chart.Numbers.Answer(next, null, last.Class, last.Kind, last.Parent, null).Fate == NumberFate.Free)
+            if (series.At(series.Value + step) is { } next && !given.Contains(next)
+                && chart.Numbers.Answer(next, null, last.Class, last.Kind, last.Parent, null).Fate == NumberFate.Free)
                 return next;
         return null;
     }

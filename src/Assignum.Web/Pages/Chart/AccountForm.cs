@@ -50,11 +50,15 @@ public sealed class AccountForm
     /// <summary>The form of an account.</summary>
     public static AccountForm Of(Account account, AccountDescription description) => new()
     {
-        Number = account.Number, Name = account.Name, Class = account.Class.Word(), Kind = account.Kind.Word(), Parent = account.Parent, Control = account.Control?.Word(), Manual = account.Manual.Word(),
-        PartyRole = account.PartyRole?.Word(), TaxCode = account.TaxCode, ItemTaxGroup = account.ItemTaxGroup, TaxRelevance = account.TaxRelevance?.Word(), Active = account.Active, Suspense = account.Suspense,
+        Number = account.Number, Name = account.Name, Class = account.Class.Word(), Kind = account.Kind.Word(), Parent = account.Parent,
+            Control = account.Control?.Word(), Manual = account.Manual.Word(),
+        PartyRole = account.PartyRole?.Word(), TaxCode = account.TaxCode, ItemTaxGroup = account.ItemTaxGroup, TaxRelevance = account.TaxRelevance?.Word(),
+            Active = account.Active, Suspense = account.Suspense,
         ValidFrom = account.ValidFrom, ValidTo = account.ValidTo, Currencies = string.Join(' ', account.Currencies),
-        Needs = account.Dimensions.ToDictionary(d => d.Key, d => (string?)d.Value.Word()), Values = account.DimensionDefaults.ToDictionary(d => d.Key, d => (string?)d.Value),
-        ShortName = description.ShortName, Text = description.Text, Side = description.Side?.Word(), Activity = description.Activity, GroupAccount = description.GroupAccount,
+        Needs = account.Dimensions.ToDictionary(d => d.Key, d => (string?)d.Value.Word()),
+            Values = account.DimensionDefaults.ToDictionary(d => d.Key, d => (string?)d.Value),
+        ShortName = description.ShortName, Text = description.Text, Side = description.Side?.Word(), Activity = description.Activity,
+            GroupAccount = description.GroupAccount,
         Reporting = string.Join('\n', description.Reporting.Select(r => $"{r.Report}: {r.Code}")),
     };
 
@@ -71,11 +75,15 @@ public sealed class AccountForm
             return (null, new("class", "The account has no class. Choose where it stands in the statements."));
         return (new Account
         {
-            Number = Number?.Trim() ?? "", Name = Name?.Trim() ?? "", Class = accountClass, Kind = Words<AccountKind>.TryParse(Kind ?? "", out var kind) ? kind : AccountKind.Posting,
-            Parent = parent.Thing?.Number, Control = Word<Control>(Control), Manual = Word<ManualPolicy>(Manual) ?? ManualPolicy.Open, PartyRole = Word<PartyRole>(PartyRole),
-            TaxCode = Empty(TaxCode), ItemTaxGroup = Empty(ItemTaxGroup), TaxRelevance = Word<TaxRelevance>(TaxRelevance), Active = Active, Suspense = Suspense, ValidFrom = ValidFrom, ValidTo = ValidTo,
+            Number = Number?.Trim() ?? "", Name = Name?.Trim() ?? "", Class = accountClass, Kind = Words<AccountKind>.TryParse(Kind ?? "", out var kind) ? kind
+                : AccountKind.Posting,
+            Parent = parent.Thing?.Number, Control = Word<Control>(Control), Manual = Word<ManualPolicy>(Manual) ?? ManualPolicy.Open,
+                PartyRole = Word<PartyRole>(PartyRole),
+            TaxCode = Empty(TaxCode), ItemTaxGroup = Empty(ItemTaxGroup), TaxRelevance = Word<TaxRelevance>(TaxRelevance), Active = Active, Suspense = Suspense,
+                ValidFrom = ValidFrom, ValidTo = ValidTo,
             Currencies = [.. (Currencies ?? "").Split([' ', ',', ';'], StringSplitOptions.RemoveEmptyEntries).Select(Fold.Of).Distinct()],
-            Dimensions = Needs.Where(n => Word<DimensionNeed>(n.Value) is { } need && need != DimensionNeed.Optional).ToDictionary(n => n.Key, n => Word<DimensionNeed>(n.Value)!.Value),
+            Dimensions = Needs.Where(n => Word<DimensionNeed>(n.Value) is { } need && need != DimensionNeed.Optional).ToDictionary(n => n.Key, n =>
+                Word<DimensionNeed>(n.Value)!.Value),
             DimensionDefaults = Values.Where(v => !string.IsNullOrWhiteSpace(v.Value)).ToDictionary(v => v.Key, v => v.Value!.Trim()),
         }, null);
     }
@@ -87,7 +95,8 @@ public sealed class AccountForm
         foreach (var line in (Reporting ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries))
         {
             if (line.Split(':', 2, StringSplitOptions.TrimEntries) is not [var report, var code])
-                return (null, new("reporting", $"“{line}” can't be read. Write report and code with a colon between them, such as “annual accounts: 12”, one a line."));
+                return (null, new("reporting",
+                    $"“{line}” can't be read. Write report and code with a colon between them, such as “annual accounts: 12”, one a line."));
             reporting.Add(new ReportCode(report, code));
         }
         if (Empty(Activity) is { } activity && Formats.Charts.Activities.Find(Pick.CodeOf(activity)) is null)
@@ -97,7 +106,8 @@ public sealed class AccountForm
             return (null, new("groupAccount", unclear));
         return (new AccountDescription
         {
-            ShortName = Empty(ShortName), Text = Empty(Text), Side = Word<UsualSide>(Side), Activity = Formats.Charts.Activities.Find(Pick.CodeOf(Activity))?.Code,
+            ShortName = Empty(ShortName), Text = Empty(Text), Side = Word<UsualSide>(Side),
+                Activity = Formats.Charts.Activities.Find(Pick.CodeOf(Activity))?.Code,
             Reporting = reporting, GroupAccount = group is null ? Empty(GroupAccount) : grouped.Thing?.Number,
         }, null);
     }

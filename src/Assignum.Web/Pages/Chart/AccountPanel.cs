@@ -78,7 +78,10 @@ public sealed record NumberPanel(CompanyPage Page, NumberAnswer Answer, NumberRu
         var parent = chart.Tree.Find(Pick.CodeOf(form.Parent));
         AccountClass? accountClass = Words<AccountClass>.TryParse(form.Class ?? "", out var known) ? known : parent?.Class;
         var kind = Words<AccountKind>.TryParse(form.Kind ?? "", out var said) ? said : AccountKind.Posting;
-        var beside = form.Beside ?? was ?? (parent is null ? null : chart.Tree.Below(chart.Tree.PlaceOf(parent.Number)).Select(p => chart.Tree.Nodes[p].Account).LastOrDefault(a => a.Kind == AccountKind.Posting)?.Number);
-        return new(page, chart.Numbers.Answer(form.Number, was, accountClass, kind, parent?.Number, beside), chart.Numbers.RulerAround(form.Number?.Trim(), beside), accountClass is { } stands ? Standing.Sentence(stands, parent) : null);
+        var beside = form.Beside ?? was
+            ?? (parent is null ? null : chart.Tree.Below(chart.Tree.PlaceOf(parent.Number)).Select(p => chart.Tree.Nodes[p].Account).LastOrDefault(a =>
+            a.Kind == AccountKind.Posting)?.Number);
+        return new(page, chart.Numbers.Answer(form.Number, was, accountClass, kind, parent?.Number, beside),
+            chart.Numbers.RulerAround(form.Number?.Trim(), beside), accountClass is { } stands ? Standing.Sentence(stands, parent) : null);
     }
 }

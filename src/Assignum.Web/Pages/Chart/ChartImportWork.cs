@@ -48,7 +48,8 @@ sealed class ChartImportWork(UploadStore uploads, ChartImportStore imports) : IJ
         if (done.Refusal is { } refusal)
             return new(JobState.Refused, refusal.Message);
         var refused = done.Plan.Count(ChartRowFate.Refused);
-        var result = new ChartImportDone(done.Plan.Count(ChartRowFate.New), done.Plan.Count(ChartRowFate.Changed), done.Plan.Count(ChartRowFate.Unchanged), refused,
+        var result = new ChartImportDone(done.Plan.Count(ChartRowFate.New), done.Plan.Count(ChartRowFate.Changed), done.Plan.Count(ChartRowFate.Unchanged),
+            refused,
             refused == 0 ? null : await KeepRefused(job, kept, sheet, mapping, done.Plan, stop));
         await uploads.Forget(job.Company, asked.Upload, stop);
         return new(JobState.Done, $"{kept.Name} is in the draft.", JsonSerializer.Serialize(result));

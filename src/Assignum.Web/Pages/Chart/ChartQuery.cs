@@ -18,8 +18,10 @@ public sealed class ChartQuery
     /// <summary>Columns beside number and name.</summary>
     public static IReadOnlyList<ChartColumn> AllColumns { get; } =
     [
-        new("short", "Short name", false), new("class", "Class", true), new("tax", "Tax", true), new("control", "Control", true), new("group", "Group account", false), new("reporting", "Reporting", false),
-        new("dimensions", "Dimensions", false), new("used", "Used by", true, true), new("trend", "Twelve months", true), new("movement", "Movement", true, true), new("balance", "Balance", true, true),
+        new("short", "Short name", false), new("class", "Class", true), new("tax", "Tax", true), new("control", "Control", true),
+            new("group", "Group account", false), new("reporting", "Reporting", false),
+        new("dimensions", "Dimensions", false), new("used", "Used by", true, true), new("trend", "Twelve months", true),
+            new("movement", "Movement", true, true), new("balance", "Balance", true, true),
     ];
 
     /// <summary>Views of the chart, by the word in the address.</summary>

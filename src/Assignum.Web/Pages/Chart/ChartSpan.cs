@@ -11,12 +11,14 @@ public sealed record ChartSpan(IReadOnlyList<PeriodRow> Periods, PeriodRow From,
 {
     const int Months = 12;
 
-    /// <summary>The span a query asks for; the fiscal year of the last posting up to that posting where it asks for none, and before any posting up to today. Null without any period.</summary>
+    /// <summary>The span a query asks for; the fiscal year of the last posting up to that posting where it asks for none, and before any posting up to today.
+    /// Null without any period.</summary>
     public static ChartSpan? Of(IReadOnlyList<PeriodRow> periods, int? from, int? to, int? lastPosted, DateOnly today)
     {
         if (periods.Count == 0)
             return null;
-        var last = periods.FirstOrDefault(p => p.Id == to) ?? periods.FirstOrDefault(p => p.Id == lastPosted) ?? periods.FirstOrDefault(p => p.Starts <= today && today <= p.Ends) ?? periods[0];
+        var last = periods.FirstOrDefault(p => p.Id == to) ?? periods.FirstOrDefault(p => p.Id == lastPosted)
+            ?? periods.FirstOrDefault(p => p.Starts <= today && today <= p.Ends) ?? periods[0];
         var first = periods.FirstOrDefault(p => p.Id == from) ?? periods.First(p => p.YearStarts == last.YearStarts);
         return Index(periods, first) > Index(periods, last) ? new(periods, last, first) : new(periods, first, last);
     }
@@ -47,7 +49,8 @@ public sealed record Trend(IReadOnlyList<decimal> Values, bool IsBalance)
     const decimal Width = 64, Height = 16;
 
     /// <summary>Points of the line in a drawing of 64 by 16.</summary>
-    public string Points => string.Join(' ', Values.Select((v, i) => FormattableString.Invariant($"{i * Width / Math.Max(1, Values.Count - 1):0.#},{Y(v):0.#}")));
+    public string Points => string.Join(' ',
+        Values.Select((v, i) => FormattableString.Invariant($"{i * Width / Math.Max(1, Values.Count - 1):0.#},{Y(v):0.#}")));
 
     /// <summary>Where zero lies.</summary>
     public string Zero => Y(0).ToString("0.#", CultureInfo.InvariantCulture);
@@ -59,7 +62,8 @@ public sealed record Trend(IReadOnlyList<decimal> Values, bool IsBalance)
     }
 
     /// <summary>Of an account, from its movements by month and its balance at the end.</summary>
-    public static Trend? Of(Core.Charts.AccountClass accountClass, IReadOnlyList<PeriodRow> periods, IEnumerable<(int Period, decimal Movement)> movements, decimal end)
+    public static Trend? Of(Core.Charts.AccountClass accountClass, IReadOnlyList<PeriodRow> periods, IEnumerable<(int Period, decimal Movement)> movements,
+        decimal end)
     {
         var byPeriod = movements.ToDictionary(m => m.Period, m => m.Movement);
         var months = new List<decimal>();

@@ -11,7 +11,8 @@ static class ChartTable
     {
         var columns = page.Columns.Where(c => c.Word is not ("class" or "trend" or "short" or "tax" or "control")).ToList();
         return new Table("Chart of accounts",
-            ["number", "name", "class", "kind", "parent", "shortName", "control", "manual", "taxCode", "itemTaxGroup", "active", .. columns.Select(c => c.Title.ToLowerInvariant())],
+            ["number", "name", "class", "kind", "parent", "shortName", "control", "manual", "taxCode", "itemTaxGroup", "active",
+                .. columns.Select(c => c.Title.ToLowerInvariant())],
             lines.Where(l => !l.Context).Select(line => Row(page, line, columns)));
     }
 
@@ -21,7 +22,8 @@ static class ChartTable
         var description = page.Chart.DescriptionOf(account.Number);
         return
         [
-            account.Number, account.Name, account.Class.Word(), account.Kind.Word(), account.Parent ?? "", description.ShortName ?? "", account.Control?.Word() ?? "", account.Manual.Word(), account.TaxCode ?? "", account.ItemTaxGroup ?? "", account.Active,
+            account.Number, account.Name, account.Class.Word(), account.Kind.Word(), account.Parent ?? "", description.ShortName ?? "", account.Control?.Word()
+                ?? "", account.Manual.Word(), account.TaxCode ?? "", account.ItemTaxGroup ?? "", account.Active,
             .. columns.Select(c => (object?)(c.Word switch
             {
                 "group" => description.GroupAccount ?? "",

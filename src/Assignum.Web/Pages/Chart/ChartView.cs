@@ -103,8 +103,10 @@ public sealed class ChartView
         return query.Sort.TrimStart('-') switch
         {
             "balance" => Ordered(i => balances[i]), "movement" => Ordered(i => movements[i]), "used" => Ordered(i => uses[i]),
-            "name" => Ordered(i => Fold.Of(Account(i).Name)), "class" => Ordered(i => Account(i).Class), "control" => Ordered(i => Account(i).Control?.Word() ?? "~"),
-            "tax" => Ordered(i => Account(i).TaxCode ?? Account(i).ItemTaxGroup ?? "~"), "group" => Ordered(i => chart.DescriptionOf(Account(i).Number).GroupAccount ?? "~"),
+            "name" => Ordered(i => Fold.Of(Account(i).Name)), "class" => Ordered(i => Account(i).Class), "control" =>
+                Ordered(i => Account(i).Control?.Word() ?? "~"),
+            "tax" => Ordered(i => Account(i).TaxCode ?? Account(i).ItemTaxGroup ?? "~"), "group" =>
+                Ordered(i => chart.DescriptionOf(Account(i).Number).GroupAccount ?? "~"),
             "short" => Ordered(i => chart.DescriptionOf(Account(i).Number).ShortName ?? "~"),
             _ => Ordered(i => chart.Tree.Nodes[i].Fold),
         };
@@ -114,7 +116,8 @@ public sealed class ChartView
         List<Shown> Ordered<T>(Func<int, T> key)
         {
             var comparer = typeof(T) == typeof(string) ? (IComparer<T>)StringComparer.Ordinal : Comparer<T>.Default;
-            return [.. (falling ? places.OrderByDescending(key, comparer) : places.OrderBy(key, comparer)).ThenBy(i => chart.Tree.Nodes[i].Fold, StringComparer.Ordinal).Select(i => new Shown(i, Context: false, Open: true))];
+            return [.. (falling ? places.OrderByDescending(key, comparer) : places.OrderBy(key, comparer)).ThenBy(i => chart.Tree.Nodes[i].Fold,
+                StringComparer.Ordinal).Select(i => new Shown(i, Context: false, Open: true))];
         }
     }
 
@@ -140,7 +143,8 @@ public sealed class ChartView
     // Where nothing is said of its side of tax, accounts of the profit and loss are expected to have a setting.
     static bool IsUntaxed(Account account) =>
         account is { Kind: AccountKind.Posting, TaxCode: null, ItemTaxGroup: null }
-        && (account.TaxRelevance is { } said ? said != TaxRelevance.None : account.Class is AccountClass.Income or AccountClass.Expense or AccountClass.CostOfSales);
+        && (account.TaxRelevance is { } said ? said != TaxRelevance.None
+            : account.Class is AccountClass.Income or AccountClass.Expense or AccountClass.CostOfSales);
 
     bool IsWrongSide(int place)
     {
@@ -152,6 +156,7 @@ public sealed class ChartView
     {
         var place = shown.Place;
         var node = query.IsSorted ? chart.Tree.Nodes[place] with { Depth = 0 } : chart.Tree.Nodes[place];
-        return new(place, node, shown.Context, shown.Open, balances[place], movements[place], uses[place], posted[place] || balances[place] != 0 || movements[place] != 0, IsWrongSide(place));
+        return new(place, node, shown.Context, shown.Open, balances[place], movements[place], uses[place], posted[place] || balances[place] != 0
+            || movements[place] != 0, IsWrongSide(place));
     }
 }

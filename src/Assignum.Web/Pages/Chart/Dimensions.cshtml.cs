@@ -42,7 +42,9 @@ public sealed class DimensionsModel(DimensionStore dimensions) : CompanyPage
     [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostAsync(string? code, string? name, string? values, long seen)
     {
-        List<(string, string)> read = [.. (values ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(line => line.Split((char[]?)null, 2, StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)).Select(parts => (parts[0], parts.ElementAtOrDefault(1) ?? ""))];
+        List<(string, string)> read = [.. (values ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(line =>
+            line.Split((char[]?)null, 2, StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)).Select(parts =>
+            (parts[0], parts.ElementAtOrDefault(1) ?? ""))];
         if (await dimensions.Define(Company.Id, UserId, code, name, read, Stop, seen) is { } refusal)
             return await Refuse(refusal, (code, name, values));
         return Done($"Dimension {code!.Trim()} is defined.", At("chart/dimensions"));

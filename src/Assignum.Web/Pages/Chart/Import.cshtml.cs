@@ -18,7 +18,8 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Assignum.Web.Pages.Chart;
 
-/// <summary>Brings in a chart from a file or from pasted rows: its columns and codes are understood together, every row is explained, and only then it is taken in.</summary>
+/// <summary>Brings in a chart from a file or from pasted rows: its columns and codes are understood together, every row is explained, and only then it is
+/// taken in.</summary>
 [Authorize(Policy = Policies.Prepares)]
 [Microsoft.AspNetCore.RateLimiting.EnableRateLimiting(Limits.Upload)]
 [RequestSizeLimit(LargestRequest), RequestFormLimits(MultipartBodyLengthLimit = LargestRequest, ValueCountLimit = 4096)]
@@ -78,7 +79,8 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
         Pastes = file is null && rows is not null;
         Pasted = rows;
         if (file is null && string.IsNullOrWhiteSpace(rows))
-            return Refuse(Pastes ? "Nothing is pasted. Copy rows from a spreadsheet, with number and name at least, and paste them here." : "No file is chosen. Choose the CSV or XLSX file of the chart.");
+            return Refuse(Pastes ? "Nothing is pasted. Copy rows from a spreadsheet, with number and name at least, and paste them here."
+                : "No file is chosen. Choose the CSV or XLSX file of the chart.");
         if (file?.Length > SheetFile.LargestFile)
             return Refuse(SheetFile.TooLarge(file.Length));
         await using var content = file?.OpenReadStream() ?? new MemoryStream(Encoding.UTF8.GetBytes(rows!));
@@ -96,7 +98,8 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
             return Refuse($"No column gives the {string.Join(" and the ", Missing.Select(f => f.Title.ToLowerInvariant()))}. Choose above which one does.");
         var mapping = MappingJson.Write(Sheet, Mapping);
         await mappings.Remember(Company.Id, UserId, Signature(Sheet, Mapping), mapping, Stop);
-        var job = await jobs.Ask(Company.Id, UserId, ChartImportWork.Name, JsonSerializer.Serialize(new ChartImportAsked(file, mapping, Whole || Plan.Count(ChartRowFate.Refused) == 0)), Stop);
+        var job = await jobs.Ask(Company.Id, UserId, ChartImportWork.Name,
+            JsonSerializer.Serialize(new ChartImportAsked(file, mapping, Whole || Plan.Count(ChartRowFate.Refused) == 0)), Stop);
         return Redirect(AtJob(job));
     }
 
@@ -179,7 +182,8 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
         Sheet = Sheets.Sheets.First(s => s.Name == Mapping.Sheet);
         Plan = ChartImport.Plan(ChartSheet.Rows(Sheet, Mapping), await charts.Of(Company.Id, Draft, Stop), Mapping.Placing, Mapping.KindsGiven,
             Mapping.Lenience);
-        Shown = [.. Plan.Rows.Where(r => string.IsNullOrEmpty(show) || show == Words<ChartRowFate>.Of(r.Fate)).OrderBy(r => r.Fate == ChartRowFate.Refused ? 0 : 1).Take(MostShown)];
+        Shown = [.. Plan.Rows.Where(r => string.IsNullOrEmpty(show) || show == Words<ChartRowFate>.Of(r.Fate)).OrderBy(r => r.Fate == ChartRowFate.Refused ? 0
+            : 1).Take(MostShown)];
         return null;
     }
 
@@ -187,7 +191,8 @@ public sealed class ImportModel(ChartStore charts, UploadStore uploads, MappingS
     {
         var proposed = MappingProposal.For(Sheets.Sheets);
         var sheet = Sheets.Sheets.First(s => s.Name == proposed.Sheet);
-        if (await mappings.Find(Company.Id, Signature(sheet, proposed), Stop) is { } remembered && MappingJson.Read(Encoding.UTF8.GetBytes(remembered), Sheets.Sheets, out _) is { } known)
+        if (await mappings.Find(Company.Id, Signature(sheet, proposed), Stop) is { } remembered
+            && MappingJson.Read(Encoding.UTF8.GetBytes(remembered), Sheets.Sheets, out _) is { } known)
         {
             Remembered = true;
             return MappingProposal.WithCodes(Sheets.Sheets.First(s => s.Name == known.Sheet), known);

@@ -47,7 +47,8 @@ public sealed class IndexModel(ChartStore charts, BalanceStore balances, PanelMa
         if (All == 0 && MayPrepare && !Request.IsHtmx())
             return Redirect(At("chart/start"));
         if (Query.Columns is not null)
-            Response.Cookies.Append(Remembered, Query.Columns, new CookieOptions { MaxAge = TimeSpan.FromDays(DaysRemembered), HttpOnly = true, SameSite = SameSiteMode.Lax, Path = At("chart") });
+            Response.Cookies.Append(Remembered, Query.Columns,
+                new CookieOptions { MaxAge = TimeSpan.FromDays(DaysRemembered), HttpOnly = true, SameSite = SameSiteMode.Lax, Path = At("chart") });
         return Query.After is { Length: > 0 } && Request.IsHtmx() ? Partial("_Lines", this) : Page();
     }
 
@@ -84,7 +85,8 @@ public sealed class IndexModel(ChartStore charts, BalanceStore balances, PanelMa
     {
         Chart = await charts.Of(Company.Id, Draft, Stop);
         var periods = await balances.Periods(Company.Id, Stop);
-        Span = ChartSpan.Of(periods, Query.From, Query.To, Query.To is null ? await balances.LastPosted(Company.Id, Stop) : null, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
+        Span = ChartSpan.Of(periods, Query.From, Query.To, Query.To is null ? await balances.LastPosted(Company.Id, Stop) : null,
+            DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
         if (Span is { } span)
             sums = await balances.Over(Company.Id, span.Periods, span.From, span.To, Stop);
         Query.Columns = Request.Query.TryGetValue("cols", out var chosen) ? chosen.ToString() : null;

@@ -6,7 +6,8 @@ using Microsoft.AspNetCore.Http;
 
 namespace Assignum.Web.Pages.Chart;
 
-/// <summary>A mapping as the address or a form has it: "sheet", "header", "placing", "f.0" for the field of the first column, "class.A" and "kind.K" for codes.</summary>
+/// <summary>A mapping as the address or a form has it: "sheet", "header", "placing", "f.0" for the field of the first column, "class.A" and "kind.K" for
+/// codes.</summary>
 static class MappingForm
 {
     internal const string Column = "f.", ClassCode = "class.", KindCode = "kind.";
@@ -30,14 +31,17 @@ static class MappingForm
             Lenience = new(Chosen("unknown-tax"), Chosen("unknown-parents")),
         };
         foreach (var (name, field) in sent)
-            if (name.StartsWith(Column, StringComparison.Ordinal) && ChartFields.Find(field) is not null && int.TryParse(name.AsSpan(Column.Length), NumberStyles.None, CultureInfo.InvariantCulture, out var column) && column < sheet.Columns && !mapping.Columns.ContainsKey(field))
+            if (name.StartsWith(Column, StringComparison.Ordinal) && ChartFields.Find(field) is not null
+                && int.TryParse(name.AsSpan(Column.Length), NumberStyles.None, CultureInfo.InvariantCulture, out var column) && column < sheet.Columns
+                && !mapping.Columns.ContainsKey(field))
                 mapping = mapping.With(field, column);
         // A column that was chosen only now brings codes nobody has said anything of.
         return WithNewCodes(sheet, mapping, sent);
 
         Unknown Chosen(string name) => Core.Words<Unknown>.TryParse(sent.GetValueOrDefault(name, ""), out var chosen) ? chosen : Unknown.Refused;
 
-        Dictionary<string, string> Codes(string prefix) => sent.Where(s => s.Key.StartsWith(prefix, StringComparison.Ordinal) && s.Value.Length > 0).ToDictionary(s => s.Key[prefix.Length..], s => s.Value);
+        Dictionary<string, string> Codes(string prefix) =>
+            sent.Where(s => s.Key.StartsWith(prefix, StringComparison.Ordinal) && s.Value.Length > 0).ToDictionary(s => s.Key[prefix.Length..], s => s.Value);
     }
 
     static ChartMapping WithNewCodes(Sheet sheet, ChartMapping mapping, IReadOnlyDictionary<string, string> sent)

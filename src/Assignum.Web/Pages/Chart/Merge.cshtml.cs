@@ -50,14 +50,17 @@ public sealed class MergeModel(ChartStore charts, MergeStore merges, BalanceStor
         Day = day ?? Day;
         if (await merges.Merge(Company.Id, UserId, source, target, seen, balance && Parts.Count > 0 ? Move : null, Stop) is { } refusal)
             return Refused(refusal.Message);
-        return Done($"{Plan.From.Number} {Plan.From.Name} is merged into {Plan.To.Number} {Plan.To.Name}: {Show.Count(Plan.Rules.Count, "rule")} in draft {Books.State.Draft}{(balance && Parts.Count > 0 ? $", {Show.Amount(Parts.Sum(p => p.Amount), Decimals)} moved" : "")}.", AtAccount(Plan.To.Number));
+        return Done($"{Plan.From.Number} {Plan.From.Name} is merged into {Plan.To.Number} {Plan.To.Name}: {Show.Count(Plan.Rules.Count, "rule")} in draft " +
+            $"{Books.State.Draft}{(balance && Parts.Count > 0 ? $", {Show.Amount(Parts.Sum(p => p.Amount), Decimals)} moved" : "")}.",
+                AtAccount(Plan.To.Number));
     }
 
     PostableEvent Move(Account from, Account to, IReadOnlyList<MovedBalance> parts)
     {
         var moved = new Reclassification
         {
-            Id = $"MERGE-{from.Number}-{to.Number}-{clock.GetUtcNow():yyyyMMddHHmmssfff}", Date = Day, Text = $"{from.Name} merged into {to.Name}", From = from.Number, To = to.Number, Lines = parts,
+            Id = $"MERGE-{from.Number}-{to.Number}-{clock.GetUtcNow():yyyyMMddHHmmssfff}", Date = Day, Text = $"{from.Name} merged into {to.Name}",
+                From = from.Number, To = to.Number, Lines = parts,
         };
         var json = EventWriter.Write(moved);
         return new PostableEvent(moved, PostableEvent.Own, json, json, CanonicalJson.Digest(json));
@@ -75,7 +78,8 @@ public sealed class MergeModel(ChartStore charts, MergeStore merges, BalanceStor
         if (periods.Count > 0 && !periods.Any(p => p.Starts <= Day && Day <= p.Ends))
             Day = periods[^1].Ends;
         StillInForce = Books.Released.Stored.Book.Rules.Count(r => Fold.Same(r.Account, source.Number));
-        var picked = Pick.One(to, chart.Book.Accounts.Where(a => a.Kind == AccountKind.Posting && !Fold.Same(a.Number, source.Number)), a => a.Number, a => a.Name, "account");
+        var picked = Pick.One(to, chart.Book.Accounts.Where(a => a.Kind == AccountKind.Posting && !Fold.Same(a.Number, source.Number)), a => a.Number, a =>
+            a.Name, "account");
         (Fault, Plan) = (picked.Fault, picked.Thing is { } target ? AccountMerge.Plan(chart, source, target) : null);
         return true;
     }

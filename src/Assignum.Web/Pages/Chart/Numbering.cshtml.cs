@@ -30,7 +30,8 @@ public sealed class NumberingModel(ChartStore charts, NumberingStore numbering) 
     /// <summary>How a class is numbered today: its first and last number.</summary>
     public string UsedBy(AccountClass accountClass)
     {
-        var numbers = Chart.Tree.Nodes.Where(n => n.Account.Class == accountClass && n.Account.Kind == AccountKind.Posting).Select(n => n.Account.Number).OrderBy(Fold.Of, StringComparer.Ordinal).ToList();
+        var numbers = Chart.Tree.Nodes.Where(n => n.Account.Class == accountClass && n.Account.Kind == AccountKind.Posting).Select(n =>
+            n.Account.Number).OrderBy(Fold.Of, StringComparer.Ordinal).ToList();
         return numbers.Count == 0 ? "no accounts" : $"{numbers[0]} to {numbers[^1]}, {Show.Count(numbers.Count, "account")}";
     }
 
@@ -75,7 +76,8 @@ public sealed class NumberingModel(ChartStore charts, NumberingStore numbering) 
             Proposal = Plan.Faults(Chart.Tree).Count > 0 ? null : Renumbering.Propose(Chart.Tree, Plan, Chart.Kept);
             return Refused();
         }
-        return Done(seen is null ? "The numbering plan holds." : "The numbering plan holds, and the accounts have their new numbers. The old ones are kept for them and not given again.", At("chart/numbering"));
+        return Done(seen is null ? "The numbering plan holds."
+            : "The numbering plan holds, and the accounts have their new numbers. The old ones are kept for them and not given again.", At("chart/numbering"));
     }
 
     PageResult Refused()
@@ -106,7 +108,11 @@ public sealed class PlanForm
     internal NumberingPlan Read() => new()
     {
         Pattern = Pattern?.Trim() ?? "",
-        Classes = [.. Words<AccountClass>.All.Select(word => new NumberRange(word, From.GetValueOrDefault(word)?.Trim() ?? "", To.GetValueOrDefault(word)?.Trim() ?? "")).Where(r => r.From.Length + r.To.Length > 0)],
-        Headings = [.. Heading.Select((heading, i) => new NumberRange(Pick.CodeOf(heading), HeadingFrom.ElementAtOrDefault(i)?.Trim() ?? "", HeadingTo.ElementAtOrDefault(i)?.Trim() ?? "")).Where(r => r.Of.Length > 0)],
+        Classes = [.. Words<AccountClass>.All.Select(word =>
+            new NumberRange(word, From.GetValueOrDefault(word)?.Trim() ?? "", To.GetValueOrDefault(word)?.Trim() ?? "")).Where(r =>
+            r.From.Length + r.To.Length > 0)],
+        Headings = [.. Heading.Select((heading, i) =>
+            new NumberRange(Pick.CodeOf(heading), HeadingFrom.ElementAtOrDefault(i)?.Trim() ?? "", HeadingTo.ElementAtOrDefault(i)?.Trim() ?? "")).Where(r =>
+            r.Of.Length > 0)],
     };
 }

@@ -15,7 +15,8 @@ public sealed class PanelMaker(ChartStore charts, BalanceStore balances, Edition
     const int MostLines = 5;
 
     /// <summary>The panel of an account; null when the chart has none of that number.</summary>
-    public async Task<AccountPanel?> Of(CompanyPage page, ChartBook chart, string number, CancellationToken stop, AccountForm? typed = null, IReadOnlyList<FieldFault>? faults = null)
+    public async Task<AccountPanel?> Of(CompanyPage page, ChartBook chart, string number, CancellationToken stop, AccountForm? typed = null,
+        IReadOnlyList<FieldFault>? faults = null)
     {
         if (chart.Tree.Find(number) is not { } account || page.Books.Draft.Stored.Labels.Account(account.Number) is not { } id)
             return null;
@@ -56,14 +57,17 @@ public sealed class PanelMaker(ChartStore charts, BalanceStore balances, Edition
         else if (chart.Tree.Find(below) is { } above)
         {
             (title, form.Parent, form.Class) = ($"New account below {above.Number}", above.Number, above.Class.Word());
-            form.Beside = chart.Tree.Below(chart.Tree.PlaceOf(above.Number)).Select(p => chart.Tree.Nodes[p].Account).LastOrDefault(a => a.Kind == AccountKind.Posting)?.Number ?? above.Number;
+            form.Beside = chart.Tree.Below(chart.Tree.PlaceOf(above.Number)).Select(p => chart.Tree.Nodes[p].Account).LastOrDefault(a =>
+                a.Kind == AccountKind.Posting)?.Number ?? above.Number;
             if (above.Kind == AccountKind.Posting)
                 (form.Name, form.Control, form.Manual) = (above.Name, above.Control?.Word(), above.Manual.Word());
         }
         else if (chart.Tree.Find(beside) is { } neighbour)
         {
-            (title, form.Parent, form.Class, form.Beside) = ($"New account beside {neighbour.Number}", neighbour.Parent, neighbour.Class.Word(), neighbour.Number);
-            (form.Control, form.Manual, form.TaxCode, form.ItemTaxGroup, form.TaxRelevance) = (neighbour.Control?.Word(), neighbour.Manual.Word(), neighbour.TaxCode, neighbour.ItemTaxGroup, neighbour.TaxRelevance?.Word());
+            (title, form.Parent, form.Class, form.Beside) = ($"New account beside {neighbour.Number}", neighbour.Parent, neighbour.Class.Word(),
+                neighbour.Number);
+            (form.Control, form.Manual, form.TaxCode, form.ItemTaxGroup, form.TaxRelevance) = (neighbour.Control?.Word(), neighbour.Manual.Word(),
+                neighbour.TaxCode, neighbour.ItemTaxGroup, neighbour.TaxRelevance?.Word());
             var described = AccountForm.Of(neighbour, chart.DescriptionOf(neighbour.Number));
             (form.GroupAccount, form.Reporting, form.Activity) = (described.GroupAccount, described.Reporting, described.Activity);
         }
@@ -72,14 +76,17 @@ public sealed class PanelMaker(ChartStore charts, BalanceStore balances, Edition
     }
 
     /// <summary>The panel of a new account as it was typed.</summary>
-    public async Task<AccountPanel> Typed(CompanyPage page, ChartBook chart, AccountForm form, string title, IReadOnlyList<FieldFault> faults, CancellationToken stop) =>
-        new(page, form, chart, faults) { Title = title, OffersTaxCodes = true, Dimensions = await DimensionsOf(page, form, stop), GroupCompany = await GroupCode(page, stop) };
+    public async Task<AccountPanel> Typed(CompanyPage page, ChartBook chart, AccountForm form, string title, IReadOnlyList<FieldFault> faults,
+        CancellationToken stop) =>
+        new(page, form, chart, faults) { Title = title, OffersTaxCodes = true, Dimensions = await DimensionsOf(page, form, stop),
+            GroupCompany = await GroupCode(page, stop) };
 
     /// <summary>The chart of the group, for matching; null where the company belongs to none.</summary>
     public async Task<Rulebook?> GroupBook(CompanyPage page, CancellationToken stop) =>
         page.Company.Group is { } group ? (await books.Of(group, stop)).Draft.Stored.Book : null;
 
-    async Task<string?> GroupCode(CompanyPage page, CancellationToken stop) => page.Company.Group is { } group ? (await companies.Find(group, stop))?.Code : null;
+    async Task<string?> GroupCode(CompanyPage page, CancellationToken stop) =>
+        page.Company.Group is { } group ? (await companies.Find(group, stop))?.Code : null;
 
     async Task<IReadOnlyList<DimensionDefined>> DimensionsOf(CompanyPage page, AccountForm form, CancellationToken stop)
     {

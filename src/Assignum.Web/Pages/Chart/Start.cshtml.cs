@@ -36,7 +36,8 @@ public sealed class StartModel(ChartImportStore imports, CompanyStore companies,
         if (template is not null && ChartTemplates.RowsOf(template) is { } rows)
         {
             Chosen = ChartTemplates.All.First(t => t.Name == template);
-            Preview = ChartTree.Of([.. ChartImport.Plan(rows, new ChartBook(Draft.Book with { Accounts = [], Rules = [] })).ParentsFirst().Select(r => r.Account!)]);
+            Preview = ChartTree.Of([.. ChartImport.Plan(rows, new ChartBook(Draft.Book with { Accounts = [], Rules = [] })).ParentsFirst().Select(r =>
+                r.Account!)]);
         }
         return Page();
     }
@@ -58,7 +59,9 @@ public sealed class StartModel(ChartImportStore imports, CompanyStore companies,
         if (Others.FirstOrDefault(o => o.Company.Code == from).Company is not { } other)
             return NotFound();
         var accounts = (await books.Of(other.Id, Stop)).Draft.Stored.Book.Accounts;
-        List<ChartRow> rows = [.. accounts.Select((a, i) => new ChartRow(i + 1, a.Number, a.Name, Words(a.Class), a.Kind.ToString(), a.Parent ?? "") { Control = a.Control?.ToString() ?? "", Manual = a.Manual.ToString(), Active = a.Active ? "yes" : "no" })];
+        List<ChartRow> rows = [.. accounts.Select((a, i) =>
+            new ChartRow(i + 1, a.Number, a.Name, Words(a.Class), a.Kind.ToString(), a.Parent ?? "") { Control = a.Control?.ToString() ?? "",
+            Manual = a.Manual.ToString(), Active = a.Active ? "yes" : "no" })];
         return await Take($"The chart of {other.Name}", chart => ChartImport.Plan(rows, chart));
 
         static string Words(AccountClass accountClass) => Core.Words<AccountClass>.Of(accountClass);
@@ -69,7 +72,8 @@ public sealed class StartModel(ChartImportStore imports, CompanyStore companies,
         if (Begun)
             return await Refuse("The chart has accounts already. Add to it by a file, or account by account.");
         var done = await imports.Import(Company.Id, UserId, plan, wholeOrNothing: true, (_, _) => Task.CompletedTask, Stop);
-        return done.Refusal is { } refusal ? await Refuse(refusal.Message) : Done($"{what} is in draft {Books.State.Draft}: {Show.Count(done.Plan.Count(ChartRowFate.New), "account")}.", At("chart"));
+        return done.Refusal is { } refusal ? await Refuse(refusal.Message)
+            : Done($"{what} is in draft {Books.State.Draft}: {Show.Count(done.Plan.Count(ChartRowFate.New), "account")}.", At("chart"));
     }
 
     async Task<PageResult> Refuse(string fault)

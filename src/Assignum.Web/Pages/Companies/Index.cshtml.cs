@@ -91,7 +91,8 @@ public sealed class IndexModel(CompanyStore companies, BalanceStore periods, Tim
         if (day is not { } within)
             return await Refuse(new("period", "No period is named. Choose one of the list."));
         return await companies.ClosePeriod(Company.Id, UserId, within, closed, Stop)
-            ? Done($"The period of {within.ToString("MMMM yyyy", System.Globalization.CultureInfo.InvariantCulture)} is {(closed ? "closed: nothing is posted in it any more" : "open again")}.", At("companies"))
+            ? Done($"The period of {within.ToString("MMMM yyyy", System.Globalization.CultureInfo.InvariantCulture)} is " +
+                $"{(closed ? "closed: nothing is posted in it any more" : "open again")}.", At("companies"))
             : await Refuse(new("period", "Somebody else has done that already. The list shows how it stands."));
     }
 
@@ -105,13 +106,16 @@ public sealed class IndexModel(CompanyStore companies, BalanceStore periods, Tim
         if (group is not null && Mine.All(c => c.Id != group))
             return await Refuse(new("group", "Choose a company you administer."));
         await companies.SetGroup(Company.Id, UserId, group, Stop);
-        return Done(group is null ? "The company belongs to no group." : $"The chart of {Mine.First(c => c.Id == group).Name} is that of the group.", At("companies"));
+        return Done(group is null ? "The company belongs to no group." : $"The chart of {Mine.First(c => c.Id == group).Name} is that of the group.",
+            At("companies"));
     }
 
     async Task<FieldFault?> FaultOf(string? code, string? name, string? currency, DateOnly? starts) =>
-        string.IsNullOrWhiteSpace(code) || code.Trim().Length > LongestCode || !code.Trim().All(char.IsAsciiLetterOrDigit) ? new("code", $"The code stands in addresses: 1 to {LongestCode} letters and digits. Write one, such as QN.")
+        string.IsNullOrWhiteSpace(code) || code.Trim().Length > LongestCode || !code.Trim().All(char.IsAsciiLetterOrDigit)
+            ? new("code", $"The code stands in addresses: 1 to {LongestCode} letters and digits. Write one, such as QN.")
         : await companies.Find(code, Stop) is { } taken ? new("code", $"{taken.Code} is {taken.Name} already. Choose another code.")
-        : string.IsNullOrWhiteSpace(name) || name.Trim().Length > LongestName ? new("name", $"The company has no name, or one of more than {LongestName} characters. Write its name.")
+        : string.IsNullOrWhiteSpace(name) || name.Trim().Length > LongestName
+            ? new("name", $"The company has no name, or one of more than {LongestName} characters. Write its name.")
         : !Money.TryMinorUnits(Fold.Of(currency ?? ""), out _) ? new("currency", $"“{currency}” is no ISO 4217 code. Write three letters, such as EUR.")
         : starts is null ? new("starts", "The first fiscal year has no first day. Choose one.")
         : null;

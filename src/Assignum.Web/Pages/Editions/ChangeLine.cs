@@ -18,7 +18,8 @@ public sealed record ChangeFilter(string? Of, string? Text)
 
     /// <summary>What can be chosen from, with counts: purposes as the ladder has them, then the other settings.</summary>
     public static IReadOnlyList<(string Word, string Title, int Count)> Choices(IEnumerable<SettingChange> changes) =>
-        [.. changes.GroupBy(WordOf).Select(g => (Word: g.Key, First: g.First(), Count: g.Count())).OrderBy(g => g.First.Purpose?.Index ?? int.MaxValue).ThenBy(g => g.Word, StringComparer.Ordinal)
+        [.. changes.GroupBy(WordOf).Select(g => (Word: g.Key, First: g.First(), Count: g.Count())).OrderBy(g => g.First.Purpose?.Index
+            ?? int.MaxValue).ThenBy(g => g.Word, StringComparer.Ordinal)
             .Select(g => (g.Word, g.First.Purpose?.Title ?? Showing.Show.Title(g.First.Subject), g.Count))];
 
     static string WordOf(SettingChange change) => change.Purpose?.Name ?? change.Subject;

@@ -45,7 +45,9 @@ public sealed class CompareModel(EditionStore editions, RulebookCache cache, Tim
     /// <summary>Those that fit, as a table to take away.</summary>
     [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetExportAsync(string? kind) => await Lay()
-        ? Export(new Table("Changes", ["what", "setting", "place", "purpose", "sentence"], Fitting.Select(c => (IReadOnlyList<object?>)[c.Kind.ToString().ToLowerInvariant(), c.Subject, c.Where, c.Purpose?.Name ?? "", c.Sentence])), $"editions-{Before}-{After}", kind)
+        ? Export(new Table("Changes", ["what", "setting", "place", "purpose", "sentence"],
+            Fitting.Select(c => (IReadOnlyList<object?>)[c.Kind.ToString().ToLowerInvariant(), c.Subject, c.Where, c.Purpose?.Name ?? "", c.Sentence])),
+            $"editions-{Before}-{After}", kind)
         : NotFound();
 
     /// <summary>"Edition 7", "Draft 8", "before the first".</summary>

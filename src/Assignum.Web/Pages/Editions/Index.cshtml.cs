@@ -95,12 +95,16 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts, Accepte
         }
         await Lay();
         if (Parting.Count > 0 && string.IsNullOrWhiteSpace(reason))
-            return await Refuse($"{Show.Count(Parting.Count, "warning")} of this release would part ledger and subledger, first: {Parting[0].Message} Fix {(Parting.Count == 1 ? "it" : "them")}, or say why it is released all the same.");
+            return await Refuse($"{Show.Count(Parting.Count, "warning")} of this release would part ledger and subledger, first: {Parting[0].Message} Fix " +
+                $"{(Parting.Count == 1 ? "it" : "them")}, or say why it is released all the same.");
         if (Parting.Count > 0)
-            note = $"{note?.Trim()}{(string.IsNullOrWhiteSpace(note) ? "" : " · ")}Released with {Show.Count(Parting.Count, "warning")} that part{(Parting.Count == 1 ? "s" : "")} ledger and subledger: {reason!.Trim()}";
-        if (await editions.Release(Company.Id, UserId, new SettingsState(0, draft, 0, stamp), note ?? "", Stop, chosen.Length == 0 ? null : chosen) is { } refusal)
+            note = $"{note?.Trim()}{(string.IsNullOrWhiteSpace(note) ? "" : " · ")}Released with {Show.Count(Parting.Count, "warning")} that " +
+                $"part{(Parting.Count == 1 ? "s" : "")} ledger and subledger: {reason!.Trim()}";
+        if (await editions.Release(Company.Id, UserId, new SettingsState(0, draft, 0, stamp), note ?? "", Stop, chosen.Length == 0 ? null
+            : chosen) is { } refusal)
             return await Refuse(refusal.Message);
-        return Done($"Edition {draft} is released. What is posted from now on lands by it.{(chosen.Length == 0 ? "" : " The other changes wait in the next draft.")}", At("editions"));
+        return Done($"Edition {draft} is released. What is posted from now on lands by " +
+            $"it.{(chosen.Length == 0 ? "" : " The other changes wait in the next draft.")}", At("editions"));
     }
 
     /// <summary>Takes a change back.</summary>
@@ -108,7 +112,8 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts, Accepte
     public async Task<IActionResult> OnPostUndoAsync(string place)
     {
         var sentence = Books.Changes.FirstOrDefault(c => c.Where == place)?.Sentence;
-        return await drafts.Undo(Company.Id, UserId, [place], Stop) is { } refusal ? await Refuse(refusal.Message) : Done($"Taken back: {sentence}", At("editions"));
+        return await drafts.Undo(Company.Id, UserId, [place], Stop) is { } refusal ? await Refuse(refusal.Message)
+            : Done($"Taken back: {sentence}", At("editions"));
     }
 
     /// <summary>Takes all changes back.</summary>
@@ -127,7 +132,8 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts, Accepte
     public bool IsOwn(SettingChange change) => Company.FourEyes && Authors.GetValueOrDefault(change.Where)?.WasInHandOf(UserId) == true;
 
     /// <summary>The address with its filters.</summary>
-    public string Query(int from = 0) => At($"editions?of={Uri.EscapeDataString(Of ?? "")}&q={Uri.EscapeDataString(Text ?? "")}{(from > 0 ? "&from=" + from.ToString(System.Globalization.CultureInfo.InvariantCulture) : "")}");
+    public string Query(int from = 0) =>
+        At($"editions?of={Uri.EscapeDataString(Of ?? "")}&q={Uri.EscapeDataString(Text ?? "")}{(from > 0 ? "&from=" + from.ToString(System.Globalization.CultureInfo.InvariantCulture) : "")}");
 
     /// <summary>Where a change is looked at.</summary>
     public string? AddressOf(SettingChange change) =>

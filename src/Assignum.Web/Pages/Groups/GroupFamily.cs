@@ -14,7 +14,8 @@ namespace Assignum.Web.Pages.Groups;
 /// <param name="Cost">Cost of an item.</param>
 /// <param name="TaxArea">Place that decides a party's tax.</param>
 /// <param name="IsTask">Whether it is a task of a project.</param>
-public sealed record MemberLine(string Code, string Name, string Kind, string? Group, string? TaxGroup = null, bool OwnTaxGroup = false, decimal? Cost = null, string? TaxArea = null, bool IsTask = false);
+public sealed record MemberLine(string Code, string Name, string Kind, string? Group, string? TaxGroup = null, bool OwnTaxGroup = false, decimal? Cost = null,
+    string? TaxArea = null, bool IsTask = false);
 
 /// <summary>A family of groups as its page shows it.</summary>
 /// <param name="Name">"item", "party-tax" … as the address has it; "location" has members and no groups.</param>
@@ -32,8 +33,10 @@ public sealed record GroupFamily(string Name, string Title, string Member, strin
         new("project", "Projects", "project", "projects", "Which projects and tasks land alike; a task may differ from its project."),
         new("asset", "Assets", "asset", "assets", "Which assets land alike."),
         new("location", "Locations", "location", "locations", "The places rules can ask for: glasshouse, yard, shop."),
-        new("item-tax", "Item tax groups", "item", "items", "Which goods and services are taxed alike. A member without a tax group of its own has that of its posting group."),
-        new("party-tax", "Party tax groups", "party", "parties", "Which parties are taxed alike. A member without a tax group of its own has that of its posting group."),
+        new("item-tax", "Item tax groups", "item", "items",
+            "Which goods and services are taxed alike. A member without a tax group of its own has that of its posting group."),
+        new("party-tax", "Party tax groups", "party", "parties",
+            "Which parties are taxed alike. A member without a tax group of its own has that of its posting group."),
     ];
 
     /// <summary>Whether its groups decide tax.</summary>
@@ -54,13 +57,18 @@ public sealed record GroupFamily(string Name, string Title, string Member, strin
     /// <summary>All members of a rulebook.</summary>
     public IEnumerable<MemberLine> MembersOf(Rulebook book)
     {
-        var taxOfGroup = (Member switch { "item" => book.ItemGroups, "party" => book.PartyGroups, _ => [] }).ToDictionary(g => Fold.Of(g.Code), g => g.TaxGroup);
+        var taxOfGroup = (Member switch { "item" => book.ItemGroups, "party" => book.PartyGroups, _ => [] }).ToDictionary(g => Fold.Of(g.Code), g =>
+            g.TaxGroup);
         string? TaxOf(string? own, string? group) => own ?? (group is null ? null : taxOfGroup.GetValueOrDefault(Fold.Of(group)));
         return Member switch
         {
-            "item" => book.Items.Select(i => new MemberLine(i.Code, i.Name, i.Kind.Word(), i.Group, TaxOf(i.TaxGroup, i.Group), i.TaxGroup is not null, i.Cost)),
-            "party" => book.Parties.Select(p => new MemberLine(p.Code, p.Name, p.Role.Word(), p.Group, TaxOf(p.TaxGroup, p.Group), p.TaxGroup is not null, TaxArea: p.TaxArea)),
-            "project" => book.Projects.SelectMany(p => p.Tasks.Select(t => new MemberLine(p.Code + "/" + t.Code, t.Name, "", t.Group, IsTask: true)).Prepend(new MemberLine(p.Code, p.Name, p.Method ?? "", p.Group))),
+            "item" => book.Items.Select(i =>
+                new MemberLine(i.Code, i.Name, i.Kind.Word(), i.Group, TaxOf(i.TaxGroup, i.Group), i.TaxGroup is not null, i.Cost)),
+            "party" => book.Parties.Select(p =>
+                new MemberLine(p.Code, p.Name, p.Role.Word(), p.Group, TaxOf(p.TaxGroup, p.Group), p.TaxGroup is not null, TaxArea: p.TaxArea)),
+            "project" => book.Projects.SelectMany(p =>
+                p.Tasks.Select(t => new MemberLine(p.Code + "/" + t.Code, t.Name, "", t.Group, IsTask: true)).Prepend(new MemberLine(p.Code, p.Name, p.Method
+                ?? "", p.Group))),
             "location" => book.Locations.Select(l => new MemberLine(l.Code, l.Name, "", null)),
             _ => [],
         };

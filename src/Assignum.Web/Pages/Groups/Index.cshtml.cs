@@ -113,7 +113,8 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
         if (Chosen is not { } group || !Family.IsTax)
             return [];
         var (grid, ofItems) = (new TaxGrid(Books.Draft.Shown, null, Today), Family.Member == "item");
-        return [.. (ofItems ? Draft.Book.PartyTaxGroups : Draft.Book.ItemTaxGroups).Select(other => (other, ofItems ? grid.At(other.Code, group.Code) : grid.At(group.Code, other.Code)))];
+        return [.. (ofItems ? Draft.Book.PartyTaxGroups : Draft.Book.ItemTaxGroups).Select(other =>
+            (other, ofItems ? grid.At(other.Code, group.Code) : grid.At(group.Code, other.Code)))];
     }
 
     /// <summary>Opens the form for a new group, or a change of one.</summary>
@@ -134,7 +135,8 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
         if (!Lay(family) || !Family.HasMembers)
             return NotFound();
         if (code is null)
-            return Drawer("_Member", new GroupPanel(this, "new", new GroupForm { Group = Family.IsTax ? null : Group, TaxGroup = Family.IsTax ? Group : null }, null));
+            return Drawer("_Member", new GroupPanel(this, "new", new GroupForm { Group = Family.IsTax ? null : Group, TaxGroup = Family.IsTax ? Group : null },
+                null));
         return Family.MembersOf(Draft.Book).FirstOrDefault(m => Fold.Same(m.Code, code)) is { } member
             ? Drawer("_Member", new GroupPanel(this, "change",
                 new GroupForm { Code = member.Code, Name = member.Name, Kind = member.Kind, Group = member.Group, TaxGroup = member.OwnTaxGroup
@@ -194,7 +196,8 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
         var refusal = fault ?? (change ? await ChangeMember(form, cost) : await AddMember(form, cost));
         var code = form.Project is { Length: > 0 } project && !change ? project + "/" + form.Code?.Trim() : form.Code?.Trim();
         return refusal is null
-            ? Done($"{Show.Title(Family.Member)} {code} {form.Name} is {(change ? $"changed: name{(Family.Member == "item" ? " and cost" : "")} at once, groups in draft {Books.State.Draft}" : "there at once")}.{(change && GroupForm.Text(form.Group) is { } group ? await StandsElsewhere([form.Code ?? ""], group) : "")}", At($"groups/{Family.Name}?q={Uri.EscapeDataString(code!)}"))
+            ? Done($"{Show.Title(Family.Member)} {code} {form.Name} is " +
+                $"{(change ? $"changed: name{(Family.Member == "item" ? " and cost" : "")} at once, groups in draft {Books.State.Draft}" : "there at once")}.{(change && GroupForm.Text(form.Group) is { } group ? await StandsElsewhere([form.Code ?? ""], group) : "")}", At($"groups/{Family.Name}?q={Uri.EscapeDataString(code!)}"))
             : Drawer("_Member", new GroupPanel(this, change ? "change" : "new", form, refusal));
     }
 
@@ -212,7 +215,9 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
         else
             return Done(to == "posting" ? $"{Show.Count(chosen.Count, "member")} have the tax group of their posting group in draft {Books.State.Draft}."
                 : Family.IsTax ? $"{Show.Count(chosen.Count, "member")} in {to} in draft {Books.State.Draft}."
-                : $"{Show.Count(chosen.Count, "member")} in {to}: those that had a group move with draft {Books.State.Draft}, those that had none are there at once.{await StandsElsewhere(chosen.Where(m => !Fold.Same(m.Group, to)).Select(m => m.Code), to)}", to == "posting" ? At("groups/" + Family.Name) : AtGroup(to));
+                : $"{Show.Count(chosen.Count, "member")} in {to}: those that had a group move with draft {Books.State.Draft}, those that had none are there " +
+                    $"at once.{await StandsElsewhere(chosen.Where(m => !Fold.Same(m.Group, to)).Select(m => m.Code), to)}", to == "posting"
+                        ? At("groups/" + Family.Name) : AtGroup(to));
         Response.StatusCode = StatusCodes.Status400BadRequest;
         return Page();
     }
@@ -220,7 +225,8 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
     /// <summary>The address with its filters, and something changed.</summary>
     public string Query(string? view = null, int from = 0) => At("groups/" + Family.Name) + QueryString.Create(new Dictionary<string, string?>
     {
-        ["group"] = Group, ["q"] = Filter, ["kind"] = Kind, ["none"] = None ? "true" : null, ["view"] = view, ["from"] = from > 0 ? from.ToString(System.Globalization.CultureInfo.InvariantCulture) : null,
+        ["group"] = Group, ["q"] = Filter, ["kind"] = Kind, ["none"] = None ? "true" : null, ["view"] = view, ["from"] = from > 0
+            ? from.ToString(System.Globalization.CultureInfo.InvariantCulture) : null,
     }.Where(p => !string.IsNullOrEmpty(p.Value)));
 
     async Task<string> StandsElsewhere(IEnumerable<string> items, string group)
@@ -232,7 +238,8 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
 
     string AtGroup(string code) => At($"groups/{Family.Name}?group={Uri.EscapeDataString(code.Trim())}");
 
-    GroupPanel Panel(GroupForm form, bool change, Refusal? refusal) => new(this, change ? "change" : "new", form, refusal) { Uses = change ? GroupUses.Of(Draft.Book, Family.Name, form.Code ?? "").InWords : "" };
+    GroupPanel Panel(GroupForm form, bool change, Refusal? refusal) =>
+        new(this, change ? "change" : "new", form, refusal) { Uses = change ? GroupUses.Of(Draft.Book, Family.Name, form.Code ?? "").InWords : "" };
 
     // Items, parties and projects move with their group; members of a tax group get one of their own.
     async Task<Refusal?> Move(List<MemberLine> chosen, string to, SettingsState seen)
@@ -243,7 +250,8 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
         var (tasks, others) = (chosen.Where(m => m.IsTask).Select(m => m.Code).ToList(), chosen.Where(m => !m.IsTask).Select(m => m.Code).ToList());
         return tasks.Count == 0 ? await groups.Move(Company.Id, UserId, Family.Member, others, to, Stop, seen)
             : others.Count == 0 ? await groups.Move(Company.Id, UserId, "task", tasks, to, Stop, seen)
-            : new Refusal("members", "Projects and tasks are ticked together. Move the projects, then the tasks: a task without a group of its own has its project's.");
+            : new Refusal("members", "Projects and tasks are ticked together. Move the projects, then the tasks: a task without a group of its own has its " +
+                "project's.");
     }
 
     Task<Refusal?> ChangeMember(GroupForm form, decimal? cost)
@@ -251,7 +259,8 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
         var was = Family.MembersOf(Draft.Book).FirstOrDefault(m => Fold.Same(m.Code, form.Code));
         var settings = Family.Member is "item" or "party" ? new MemberChange(form.Code ?? "")
         {
-            Group = GroupForm.Text(form.Group), TaxGroup = form.TaxGroup?.Trim() ?? "", ItemKind = Family.Member == "item" ? Known(form.Kind, was) : null, Role = Family.Member == "party" ? Known(form.Kind, was) : null, TaxArea = Family.Member == "party" ? form.TaxArea?.Trim() ?? "" : null,
+            Group = GroupForm.Text(form.Group), TaxGroup = form.TaxGroup?.Trim() ?? "", ItemKind = Family.Member == "item" ? Known(form.Kind, was) : null,
+                Role = Family.Member == "party" ? Known(form.Kind, was) : null, TaxArea = Family.Member == "party" ? form.TaxArea?.Trim() ?? "" : null,
         } : GroupForm.Text(form.Group) is { } group ? new MemberChange(form.Code ?? "") { Group = group } : null;
         return groups.ChangeMember(Company.Id, UserId, was?.IsTask == true ? "task" : Family.Member, form.Code ?? "", form.Name ?? "", cost, Stop, settings,
             form.Seen ?? "");
@@ -265,8 +274,10 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
         return Family.Member switch
         {
             "location" => await groups.AddLocation(Company.Id, UserId, new Location(code, name), Stop),
-            "project" when GroupForm.Text(form.Project) is { } project => await groups.AddTask(Company.Id, UserId, project, new ProjectTask(code, name, group), Stop),
-            "project" => await groups.AddProject(Company.Id, UserId, new Project { Code = code, Name = name, Group = group, Method = GroupForm.Text(form.Kind) }, Stop),
+            "project" when GroupForm.Text(form.Project) is { } project =>
+                await groups.AddTask(Company.Id, UserId, project, new ProjectTask(code, name, group), Stop),
+            "project" => await groups.AddProject(Company.Id, UserId,
+                new Project { Code = code, Name = name, Group = group, Method = GroupForm.Text(form.Kind) }, Stop),
             "party" => Words<PartyRole>.TryParse(form.Kind ?? "", out var role)
                 ? await groups.AddParty(Company.Id, UserId, new Party { Code = code, Name = name, Role = role, Group = group, TaxGroup = tax }, Stop)
                 : new Refusal("kind", "The party has no role. Choose customer, supplier or both."),

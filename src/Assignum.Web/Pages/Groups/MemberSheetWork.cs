@@ -31,7 +31,8 @@ public sealed record MemberSheetAsked(Guid Upload, string Family, bool Take);
 /// <param name="Sentences">The first changes, in words.</param>
 /// <param name="FirstRefused">The first refused cells.</param>
 /// <param name="RefusedFile">All refused cells as a kept file, or null.</param>
-public sealed record MemberSheetSeen(string Family, Guid Upload, string File, bool Taken, int Rows, int Moves, int Others, int Rules, int Ended, int Refused, IReadOnlyList<string> Sentences, IReadOnlyList<RefusedCell> FirstRefused, Guid? RefusedFile)
+public sealed record MemberSheetSeen(string Family, Guid Upload, string File, bool Taken, int Rows, int Moves, int Others, int Rules, int Ended, int Refused,
+    IReadOnlyList<string> Sentences, IReadOnlyList<RefusedCell> FirstRefused, Guid? RefusedFile)
 {
     /// <summary>Members that are new.</summary>
     public int Added { get; init; }
@@ -73,17 +74,23 @@ sealed class MemberSheetWork(UploadStore uploads, RulebookCache cache, MemberShe
         }
         var left = asked.Family == "item"
             ? await stock.Of(job.Company, books.Draft, plan.Members.Where(m => m.Group is not null).Select(m => (m.Code, m.Group!)), date, stop) : [];
-        var seen = new MemberSheetSeen(asked.Family, asked.Upload, kept.Name, asked.Take, plan.Rows, plan.Members.Count(m => m.Group is not null), plan.Members.Count(m => m.Group is null), plan.Rules.Count(r => r.Account is not null), plan.Rules.Count(r => r.Account is null),
+        var seen = new MemberSheetSeen(asked.Family, asked.Upload, kept.Name, asked.Take, plan.Rows, plan.Members.Count(m => m.Group is not null),
+            plan.Members.Count(m => m.Group is null), plan.Rules.Count(r => r.Account is not null), plan.Rules.Count(r => r.Account is null),
             plan.Refused.Count, [.. Sentences(plan).Take(MostShown)], [.. plan.Refused.Take(MostShown)], plan.Refused.Count == 0 ? null
                 : await KeepRefused(job, kept, plan, stop)) { Added = plan.Added.Count, Warnings = [.. plan.Warnings.Concat(left).Take(MostShown)] };
-        return new(JobState.Done, asked.Take ? $"{Show.Count(seen.Changes, "change")} of {kept.Name} {(seen.Changes == 1 ? "is" : "are")} in draft {books.State.Draft}." : $"{kept.Name} was looked at.", JsonSerializer.Serialize(seen));
+        return new(JobState.Done, asked.Take
+            ? $"{Show.Count(seen.Changes, "change")} of {kept.Name} {(seen.Changes == 1 ? "is" : "are")} in draft {books.State.Draft}."
+            : $"{kept.Name} was looked at.", JsonSerializer.Serialize(seen));
     }
 
     Task<Refusal?> Take(ClaimedJob job, string family, MemberPlan plan, DateOnly date, CancellationToken stop)
     {
         var fact = family == "item" ? Fact.Item : Fact.Party;
-        var members = plan.Members.Select(m => new MemberChange(m.Code) { Group = m.Group, TaxGroup = m.TaxGroup, ItemKind = family == "item" ? m.Kind : null, Role = family == "party" ? m.Kind : null }).ToList();
-        var rules = plan.Rules.GroupBy(r => r.Purpose).Select(g => (g.Key, (IReadOnlyList<CellEdit>)[.. g.Select(r => new CellEdit([new(fact, r.Code)], r.Account, r.Was?.Id, r.Was?.Account))])).ToList();
+        var members = plan.Members.Select(m =>
+            new MemberChange(m.Code) { Group = m.Group, TaxGroup = m.TaxGroup, ItemKind = family == "item" ? m.Kind : null, Role = family == "party" ? m.Kind
+            : null }).ToList();
+        var rules = plan.Rules.GroupBy(r => r.Purpose).Select(g =>
+            (g.Key, (IReadOnlyList<CellEdit>)[.. g.Select(r => new CellEdit([new(fact, r.Code)], r.Account, r.Was?.Id, r.Was?.Account))])).ToList();
         return store.Take(job.Company, job.User, family, members, rules, date, stop,
             [.. plan.Added.Select(m => new NewMember(m.Code, m.Name, m.Kind, m.Group, m.TaxGroup))]);
     }
@@ -91,7 +98,8 @@ sealed class MemberSheetWork(UploadStore uploads, RulebookCache cache, MemberShe
     Task<Guid> KeepRefused(ClaimedJob job, Upload kept, MemberPlan plan, CancellationToken stop)
     {
         var content = new MemoryStream();
-        CsvTable.Write(content, new Table("Refused cells", ["line", "code", "column", "cell", "refused because"], plan.Refused.Select(r => (IReadOnlyList<object?>)[r.Line, r.Code, r.Column, r.Typed, r.Why])));
+        CsvTable.Write(content, new Table("Refused cells", ["line", "code", "column", "cell", "refused because"],
+            plan.Refused.Select(r => (IReadOnlyList<object?>)[r.Line, r.Code, r.Column, r.Typed, r.Why])));
         content.Position = 0;
         return uploads.Keep(job.Company, job.User, $"{Path.GetFileNameWithoutExtension(kept.Name)}, refused cells.csv", content, stop);
     }
@@ -99,7 +107,12 @@ sealed class MemberSheetWork(UploadStore uploads, RulebookCache cache, MemberShe
     static IEnumerable<string> Sentences(MemberPlan plan) =>
     [
         .. plan.Added.Take(MostShown).Select(m => $"{m.Code} {m.Name} is new{(m.Group is null ? "" : $", in {m.Group}")}."),
-        .. plan.Members.Take(MostShown).Select(m => $"{m.Code} " + string.Join(", ", new[] { m.Group is null ? null : $"moves to {m.Group}", m.TaxGroup is null ? null : m.TaxGroup.Length == 0 ? "has the tax group of its posting group" : $"has tax group {m.TaxGroup}", m.Kind is null ? null : $"is {m.Kind.Replace('-', ' ')}" }.OfType<string>()) + "."),
-        .. plan.Rules.Take(MostShown).Select(r => $"{r.Purpose.Title} of {r.Code} {(r.Account is null ? $"no longer has a rule of its own, which was {r.Was!.Account}" : r.Was is null ? $"lands on {r.Account} by a rule of its own" : $"lands on {r.Account}, was {r.Was.Account}")}."),
+        .. plan.Members.Take(MostShown).Select(m =>
+            $"{m.Code} " + string.Join(", ",
+            new[] { m.Group is null ? null : $"moves to {m.Group}", m.TaxGroup is null ? null : m.TaxGroup.Length == 0
+            ? "has the tax group of its posting group" : $"has tax group {m.TaxGroup}", m.Kind is null ? null
+            : $"is {m.Kind.Replace('-', ' ')}" }.OfType<string>()) + "."),
+        .. plan.Rules.Take(MostShown).Select(r =>
+            $"{r.Purpose.Title} of {r.Code} {(r.Account is null ? $"no longer has a rule of its own, which was {r.Was!.Account}" : r.Was is null ? $"lands on {r.Account} by a rule of its own" : $"lands on {r.Account}, was {r.Was.Account}")}."),
     ];
 }

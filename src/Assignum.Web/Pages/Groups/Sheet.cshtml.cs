@@ -44,7 +44,8 @@ public sealed class SheetModel(UploadStore uploads, JobStore jobs, TimeProvider 
         if (!Lay(family))
             return NotFound();
         var purposes = purpose.OfType<string>().Select(Purpose.Find).OfType<Purpose>().Distinct().ToList();
-        var table = MemberSheet.Of(Books.Draft.Shown, Family.Name, purposes, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime), string.IsNullOrEmpty(group) ? null : m => Fold.Same(m.Group, group));
+        var table = MemberSheet.Of(Books.Draft.Shown, Family.Name, purposes, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime), string.IsNullOrEmpty(group)
+            ? null : m => Fold.Same(m.Group, group));
         return Export(table, Family.Plural, kind);
     }
 
@@ -99,7 +100,8 @@ public sealed class SheetModel(UploadStore uploads, JobStore jobs, TimeProvider 
     public string AtJob(long job) => At($"groups/{Family.Name}/sheet?handler=job&job={job}");
 
     async Task<IActionResult> Ask(Guid upload, bool take) =>
-        Redirect(AtJob(await jobs.Ask(Company.Id, UserId, MemberSheetWork.Name, JsonSerializer.Serialize(new MemberSheetAsked(upload, Family.Name, take)), Stop)));
+        Redirect(AtJob(await jobs.Ask(Company.Id, UserId, MemberSheetWork.Name, JsonSerializer.Serialize(new MemberSheetAsked(upload, Family.Name, take)),
+            Stop)));
 
     bool Lay(string name)
     {

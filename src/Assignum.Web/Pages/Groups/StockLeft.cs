@@ -27,7 +27,8 @@ public sealed class StockLeft(StandingStock stock)
             var then = Whereabouts.Of(draft.Shown, Purpose.Inventory, Whereabouts.FactsInGroup(draft.Shown, standing.Item, groups[Fold.Of(standing.Item)]),
                 today).Account;
             if (then is not null && !Fold.Same(then.Number, standing.Account))
-                left.Add($"Stock of {standing.Item}, {Show.Amount(standing.Amount, decimals)}, stands on {standing.Account} {standing.Name}, and the group's account is {then.Number} {then.Name}. It stays there until it is moved.");
+                left.Add($"Stock of {standing.Item}, {Show.Amount(standing.Amount, decimals)}, stands on {standing.Account} {standing.Name}, and the group's " +
+                    $"account is {then.Number} {then.Name}. It stays there until it is moved.");
         }
         return left;
     }

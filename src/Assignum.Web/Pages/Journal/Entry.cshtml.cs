@@ -12,7 +12,8 @@ namespace Assignum.Web.Pages.Journal;
 [Authorize(Policy = Policies.Reads)]
 public sealed class EntryModel(JournalStore journal, RulebookCache books, TrailMaker trails) : CompanyPage
 {
-    static readonly JsonSerializerOptions Indented = new() { WriteIndented = true, Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    static readonly JsonSerializerOptions Indented = new() { WriteIndented = true,
+        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
     /// <inheritdoc/>
     public override string Step => "Journal";

@@ -133,6 +133,7 @@ public sealed class IndexModel(JournalStore journal) : CompanyPage
     static JournalPlace? Place(string? after)
     {
         var parts = after?.Split(',');
-        return parts is [var date, var id] && DateOnly.TryParseExact(date, "yyyy-MM-dd", out var day) && long.TryParse(id, out var entry) ? new JournalPlace(day, entry) : null;
+        return parts is [var date, var id] && DateOnly.TryParseExact(date, "yyyy-MM-dd", out var day) && long.TryParse(id, out var entry)
+            ? new JournalPlace(day, entry) : null;
     }
 }

@@ -36,13 +36,15 @@ public sealed class WhereModel(TrailMaker trails, TimeProvider clock) : DatedPag
         if (Purpose.Find(purpose) is not { } asked)
             return NotFound();
         Ask();
-        List<TrailLinkTo> links = [new("Rules of " + asked.Title.ToLowerInvariant(), At("rules/" + asked.Name)), TryLinks.For(this, asked, Question.Understood)];
+        List<TrailLinkTo> links = [new("Rules of " + asked.Title.ToLowerInvariant(), At("rules/" + asked.Name)),
+            TryLinks.For(this, asked, Question.Understood)];
         return Drawer("_Trail", await trails.OfFacts(this, Books.Draft, asked, Whereabouts.FactsOf(Books.Draft.Shown, Asked), Date, links, Stop));
     }
 
     /// <summary>The question with one word replaced.</summary>
     public string Instead(string word, FactValue by) =>
-        At("where") + "?q=" + Uri.EscapeDataString(string.Join(' ', [.. Question.Understood.Select(u => u.Code), by.Code, .. Question.Unclear.Where(u => u.Word != word).Select(u => u.Word)]));
+        At("where") + "?q=" + Uri.EscapeDataString(string.Join(' ',
+            [.. Question.Understood.Select(u => u.Code), by.Code, .. Question.Unclear.Where(u => u.Word != word).Select(u => u.Word)]));
 
     void Ask()
     {

@@ -60,7 +60,9 @@ public sealed class CopyModel(MemberSheetStore rules, CompanyStore companies, Ru
             return Refuse("Nothing is ticked. Tick the rules to copy.");
         return await rules.Take(Company.Id, UserId, "item", [], edits, Date, Stop) is { } refusal
             ? Refuse(refusal.Message)
-            : Done($"{Showing.Show.Count(edits.Sum(e => e.Item2.Count), "rule")} copied to {(edits.Count == 1 ? edits[0].Key.InWords : Showing.Show.Count(edits.Count, "purpose"))} in draft {Books.State.Draft}.", edits.Count == 1 ? At($"rules/{edits[0].Key.Name}/list") : At("editions"));
+            : Done($"{Showing.Show.Count(edits.Sum(e => e.Item2.Count), "rule")} copied to " +
+                $"{(edits.Count == 1 ? edits[0].Key.InWords : Showing.Show.Count(edits.Count, "purpose"))} in draft {Books.State.Draft}.", edits.Count == 1
+                    ? At($"rules/{edits[0].Key.Name}/list") : At("editions"));
     }
 
     async Task<bool> LayCopy(string purpose)

@@ -40,11 +40,13 @@ public sealed class Coverages
     static bool Same(Counted known, CompiledRulebook now)
     {
         var (a, b) = (known.Book.Book, now.Book);
-        if (!ReferenceEquals(a.Items, b.Items) || !ReferenceEquals(a.Parties, b.Parties) || !ReferenceEquals(a.Locations, b.Locations) || !ReferenceEquals(a.Accounts, b.Accounts)
+        if (!ReferenceEquals(a.Items, b.Items) || !ReferenceEquals(a.Parties, b.Parties) || !ReferenceEquals(a.Locations, b.Locations)
+            || !ReferenceEquals(a.Accounts, b.Accounts)
             || !a.ItemGroups.SequenceEqual(b.ItemGroups) || !a.PartyGroups.SequenceEqual(b.PartyGroups))
             return false;
         for (var i = 0; i < known.Chain.Length; i++)
-            if (!a.LadderOf(known.Chain[i]).SequenceEqual(b.LadderOf(known.Chain[i])) || !known.Rules[i].SequenceEqual(RulesOf(now, known.Chain[i]), ReferenceEqualityComparer.Instance))
+            if (!a.LadderOf(known.Chain[i]).SequenceEqual(b.LadderOf(known.Chain[i]))
+                || !known.Rules[i].SequenceEqual(RulesOf(now, known.Chain[i]), ReferenceEqualityComparer.Instance))
                 return false;
         return true;
     }

@@ -60,7 +60,9 @@ public sealed class ExceptionsModel(RuleStore rules) : CompanyPage
     public async Task<IActionResult> OnGetExportAsync(string? kind)
     {
         await Lay();
-        return Export(new Table("Exceptions", ["purpose", "for", "account", "redundant", "from", "to", "note"], Fitting.Select(e => (IReadOnlyList<object?>)[e.Rule.Purpose.Name, e.Rule.InWords, e.Rule.Account, e.Same is null ? "" : e.Same.Id, Show.Field(e.Rule.From), Show.Field(e.Rule.To), e.Rule.Note ?? ""])), "exceptions", kind);
+        return Export(new Table("Exceptions", ["purpose", "for", "account", "redundant", "from", "to", "note"],
+            Fitting.Select(e => (IReadOnlyList<object?>)[e.Rule.Purpose.Name, e.Rule.InWords, e.Rule.Account, e.Same is null ? "" : e.Same.Id,
+            Show.Field(e.Rule.From), Show.Field(e.Rule.To), e.Rule.Note ?? ""])), "exceptions", kind);
     }
 
     /// <summary>Ends all that could go and fit the filter, in one act.</summary>
@@ -72,7 +74,8 @@ public sealed class ExceptionsModel(RuleStore rules) : CompanyPage
         var refusal = ids.Count != count ? new Refusal("", "The draft has changed since you looked. Look at the rules again, then end them.")
             : await rules.EndAll(Company.Id, UserId, ids, seen, "a lower rung says the same", Stop);
         if (refusal is null)
-            return Done($"{Show.Count(ids.Count, "exception")} end{(ids.Count == 1 ? "s" : "")} in draft {Books.State.Draft}. No landing changes by it.", At("exceptions"));
+            return Done($"{Show.Count(ids.Count, "exception")} end{(ids.Count == 1 ? "s" : "")} in draft {Books.State.Draft}. No landing changes by it.",
+                At("exceptions"));
         Fault = refusal.Message;
         Response.StatusCode = StatusCodes.Status409Conflict;
         return Page();
@@ -87,7 +90,8 @@ public sealed class ExceptionsModel(RuleStore rules) : CompanyPage
     async Task Lay()
     {
         var same = Books.Draft.Redundant.ToDictionary(r => r.Rule.Id, r => r.Lower);
-        All = [.. Draft.Book.Rules.Where(r => r.When.Any(w => w.Fact is Fact.Item or Fact.Party)).Select(r => new ExceptionLine(r, same.GetValueOrDefault(r.Id)))];
+        All = [.. Draft.Book.Rules.Where(r => r.When.Any(w => w.Fact is Fact.Item or Fact.Party)).Select(r =>
+            new ExceptionLine(r, same.GetValueOrDefault(r.Id)))];
         var sought = new Sought(Filter);
         Fitting = [.. All.Where(e => (!Redundant || e.Same is not null) && (string.IsNullOrEmpty(OfPurpose) || e.Rule.Purpose.Name == OfPurpose)
             && sought.In($"{e.Rule.InWords} {string.Join(' ', e.Rule.When.Select(NameOf))} {e.Rule.Account} {AccountName(e.Rule.Account)}")).OrderBy(e =>

@@ -50,11 +50,15 @@ public sealed class GapsModel(RuleCells cells, SeenStore events, Coverages cover
         var picked = AccountPick.One(account, Draft.Book.Accounts, Purpose);
         if (picked.Thing is not { } chosen)
             return Refuse(picked.Fault ?? "No account is typed. Type a number or any part of a name.");
-        var facts = (when ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(line => line.Split('=', 2)).Where(p => p.Length == 2 && FactNames.TryParse(p[0], out _))
+        var facts = (when ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(line => line.Split('=', 2)).Where(p => p.Length == 2
+            && FactNames.TryParse(p[0], out _))
             .Select(p => new FactValue(FactNames.TryParse(p[0], out var fact) ? fact : default, p[1].Trim())).ToList();
-        return await cells.Set(Company.Id, UserId, Purpose, [new CellEdit(facts, chosen.Number, string.IsNullOrEmpty(own) ? null : own, string.IsNullOrEmpty(seen) ? null : seen)], Date, Stop) is [var fault, ..]
+        return await cells.Set(Company.Id, UserId, Purpose,
+            [new CellEdit(facts, chosen.Number, string.IsNullOrEmpty(own) ? null : own, string.IsNullOrEmpty(seen) ? null : seen)], Date,
+            Stop) is [var fault, ..]
             ? Refuse(fault.Message)
-            : Done($"{Purpose.Title}, {(facts.Count == 0 ? "default" : string.Join(" × ", facts.Select(f => f.Code)))}, lands on {chosen.Number} {chosen.Name} in draft {Books.State.Draft}.", AtPurpose("gaps"));
+            : Done($"{Purpose.Title}, {(facts.Count == 0 ? "default" : string.Join(" × ", facts.Select(f => f.Code)))}, lands on {chosen.Number} " +
+                $"{chosen.Name} in draft {Books.State.Draft}.", AtPurpose("gaps"));
     }
 
     /// <summary>What a kind of gap means.</summary>

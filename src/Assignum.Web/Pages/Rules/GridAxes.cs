@@ -23,13 +23,15 @@ static class GridAxes
     };
 
     // A group nobody is in yet is shown: it waits for its rules.
-    static IEnumerable<AxisValue> Meeting(Rulebook book, Purpose purpose, Fact fact, IReadOnlyList<Group> groups, IEnumerable<(string? Group, bool CanMeet)> members)
+    static IEnumerable<AxisValue> Meeting(Rulebook book, Purpose purpose, Fact fact, IReadOnlyList<Group> groups,
+        IEnumerable<(string? Group, bool CanMeet)> members)
     {
         var (meeting, filled) = (new HashSet<string>(StringComparer.Ordinal), new HashSet<string>(StringComparer.Ordinal));
         foreach (var (group, canMeet) in members)
             if (group is not null && (canMeet ? meeting : filled).Add(group) && canMeet)
                 filled.Add(group);
-        var asked = book.Rules.Where(r => r.Purpose == purpose).SelectMany(r => r.When).Where(w => w.Fact == fact).Select(w => Fold.Of(w.Code)).ToHashSet(StringComparer.Ordinal);
+        var asked = book.Rules.Where(r => r.Purpose == purpose).SelectMany(r => r.When).Where(w => w.Fact == fact).Select(w =>
+            Fold.Of(w.Code)).ToHashSet(StringComparer.Ordinal);
         var (can, any) = (meeting.Select(Fold.Of).ToHashSet(StringComparer.Ordinal), filled.Select(Fold.Of).ToHashSet(StringComparer.Ordinal));
         return groups.Where(g => Fold.Of(g.Code) is var fold && (can.Contains(fold) || !any.Contains(fold) || asked.Contains(fold))).Select(Value);
     }

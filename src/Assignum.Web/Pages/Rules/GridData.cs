@@ -9,8 +9,10 @@ namespace Assignum.Web.Pages.Rules;
 /// <param name="Columns">Values at the top.</param>
 /// <param name="Total">How many rows there are in all.</param>
 /// <param name="Answers">Answers that occur: what is shown large, what is shown small, and signs: "s" suspense, "x" takes no postings.</param>
-/// <param name="Cells">Row by row: place of the answer (-1: none), origin (n, o, r, c, b, d), id of the cell's own rule or what it says (null: none), and whether the cell can have one.</param>
-public sealed record GridData(string Down, string Across, IReadOnlyList<AxisValue> Rows, IReadOnlyList<AxisValue> Columns, int Total, IReadOnlyList<string[]> Answers, IReadOnlyList<object?[]> Cells)
+/// <param name="Cells">Row by row: place of the answer (-1: none), origin (n, o, r, c, b, d), id of the cell's own rule or what it says (null: none), and
+/// whether the cell can have one.</param>
+public sealed record GridData(string Down, string Across, IReadOnlyList<AxisValue> Rows, IReadOnlyList<AxisValue> Columns, int Total,
+    IReadOnlyList<string[]> Answers, IReadOnlyList<object?[]> Cells)
 {
     /// <summary>The state of the settings it was read in.</summary>
     public string Stamp { get; init; } = "";
@@ -20,7 +22,8 @@ public sealed record GridData(string Down, string Across, IReadOnlyList<AxisValu
     const string Origins = "norcbd";
 
     /// <summary>Draws a grid.</summary>
-    internal static GridData Of(string down, string across, IReadOnlyList<AxisValue> rows, IReadOnlyList<AxisValue> columns, int total, Func<AxisValue, AxisValue, (string[]? Answer, CellOrigin Origin, string? Own, bool Open)> cell)
+    internal static GridData Of(string down, string across, IReadOnlyList<AxisValue> rows, IReadOnlyList<AxisValue> columns, int total, Func<AxisValue,
+        AxisValue, (string[]? Answer, CellOrigin Origin, string? Own, bool Open)> cell)
     {
         var (answers, places) = (new List<string[]>(), new Dictionary<string, int>(StringComparer.Ordinal));
         var cells = new List<object?[]>(rows.Count * columns.Count);

@@ -30,7 +30,8 @@ public sealed record RulePanel(CompanyPage Page, Purpose Purpose, RuleForm Form,
 
 /// <summary>The grid of a purpose: the account that answers wherever two facts of a rung meet.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache cache, TrailMaker trails, Coverages coverages, TimeProvider clock) : PurposePage(coverages, clock)
+public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache cache, TrailMaker trails, Coverages coverages, TimeProvider clock)
+    : PurposePage(coverages, clock)
 {
     const int MostRows = 200;
 
@@ -105,25 +106,29 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
             var (cell, text) = (cellsSent[i], cellsSent[i].Text?.Trim() ?? "");
             if (grid.OwnRung(cell.Row, cell.Column) is null)
             {
-                faults.Add([i, $"The ladder has no rung for {(cell.Row is null && cell.Column is null ? "the company default" : string.Join(" + ", grid.When(cell.Row, cell.Column).Select(w => w.Fact.InWords())))}. Add it to the ladder first."]);
+                faults.Add([i, "The ladder has no rung for " +
+                    $"{(cell.Row is null && cell.Column is null ? "the company default" : string.Join(" + ", grid.When(cell.Row, cell.Column).Select(w => w.Fact.InWords())))}. Add it to the ladder first."]);
                 continue;
             }
             if (!picked.TryGetValue(text, out var account))
                 picked[text] = account = text.Length == 0 ? default : AccountPick.One(text, Draft.Book.Accounts, Purpose);
             if (account.Fault is { } fault)
                 faults.Add([i, fault]);
-            else if (cell.Typed || cell.Own is not null || account.Thing is null || !Fold.Same(grid.At(cell.Row, cell.Column).Account?.Number, account.Thing.Number))
+            else if (cell.Typed || cell.Own is not null || account.Thing is null
+                || !Fold.Same(grid.At(cell.Row, cell.Column).Account?.Number, account.Thing.Number))
             {
                 edits.Add(new CellEdit(grid.When(cell.Row, cell.Column), account.Thing?.Number, cell.Own, cell.Seen));
                 places.Add(i);
             }
         }
         if (faults.Count == 0 && edits.Count > 0)
-            faults.AddRange((await cells.Set(Company.Id, UserId, Purpose, edits, Date, Stop)).Select(f => (object[])[f.Edit < 0 ? -1 : places[f.Edit], f.Message]));
+            faults.AddRange((await cells.Set(Company.Id, UserId, Purpose, edits, Date, Stop)).Select(f =>
+                (object[])[f.Edit < 0 ? -1 : places[f.Edit], f.Message]));
         var now = await cache.Of(Company.Id, Stop);
         // Who has seen the state before this change needs only what it changed.
         var alone = stamp == DraftStateModel.StampOf(Books.State) && now.State == Books.State with { InDraft = Books.State.InDraft + 1 };
-        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : alone ? PartOf(now, cellsSent) : Grid(now), edits.Count == 0 ? "Nothing changes: the cells are so already."
+        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : alone ? PartOf(now, cellsSent) : Grid(now), edits.Count == 0
+            ? "Nothing changes: the cells are so already."
             : $"{Show.Count(edits.Count, "cell")} changed in draft {now.State.Draft}.", DraftStateModel.TextOf(now.State, now.Changes.Count),
             DraftStateModel.StampOf(now.State),
             faults.Count > 0 ? [] : [.. picked.Values.Select(p => p.Thing).OfType<Account>().DistinctBy(a => a.Number).Select(a =>
@@ -140,7 +145,8 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
         var when = grid.When(row, column);
         var links = new List<TrailLinkTo>();
         if (grid.OwnRung(row, column) is { } own && MayPrepare && grid.At(row, column).Origin != CellOrigin.Own)
-            links.Add(new("Add a rule for it", AtPurpose() + $"?handler=rule&rung={Uri.EscapeDataString(own.Name)}{string.Concat(when.Select(w => $"&{w.Fact.Name()}={Uri.EscapeDataString(w.Code)}"))}", InDrawer: true));
+            links.Add(new("Add a rule for it",
+                AtPurpose() + $"?handler=rule&rung={Uri.EscapeDataString(own.Name)}{string.Concat(when.Select(w => $"&{w.Fact.Name()}={Uri.EscapeDataString(w.Code)}"))}", InDrawer: true));
         links.AddRange(TryLinks.All(this, Purpose, when));
         var facts = Whereabouts.FactsOf(Books.Draft.Shown, Asked.Of(when));
         return Drawer("_Trail", await trails.OfFacts(this, Books.Draft, Purpose, facts, Date, links, Stop));
@@ -163,7 +169,9 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
             return Drawer("_RuleGone", this);
         return Drawer("_Rule", new RulePanel(this, Purpose, RuleForm.Of(rule, row.Value, Draft.Book), Draft.Book, null)
         {
-            Id = rule.Id, Origin = await rules.OriginOf(Company.Id, row.Value, Stop), Same = [.. Draft.Book.Rules.Where(r => r.Purpose == Purpose && r.Rung.Equals(rule.Rung) && r.Key == rule.Key)], Tries = TryLinks.All(this, Purpose, rule.When),
+            Id = rule.Id, Origin = await rules.OriginOf(Company.Id, row.Value, Stop),
+                Same = [.. Draft.Book.Rules.Where(r => r.Purpose == Purpose && r.Rung.Equals(rule.Rung) && r.Key == rule.Key)],
+                Tries = TryLinks.All(this, Purpose, rule.When),
         });
     }
 
@@ -177,7 +185,8 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
         refusal ??= form.Row is { } row ? await rules.Change(Company.Id, UserId, row, rule!, Stop) : await rules.Add(Company.Id, UserId, rule!, Stop);
         return refusal is null
             ? Done($"{Purpose.Title}, {rule!.InWords}, lands on {rule.Account} in draft {Books.State.Draft}.", AtPurpose("list") + "#rung-" + rule.Rung.Name)
-            : Drawer("_Rule", new RulePanel(this, Purpose, form, Draft.Book, refusal) { Id = Draft.Book.Rules.FirstOrDefault(r => Draft.Labels.RuleRow(r.Id) == form.Row)?.Id });
+            : Drawer("_Rule", new RulePanel(this, Purpose, form, Draft.Book,
+                refusal) { Id = Draft.Book.Rules.FirstOrDefault(r => Draft.Labels.RuleRow(r.Id) == form.Row)?.Id });
     }
 
     /// <summary>Ends a rule in the draft.</summary>
@@ -207,20 +216,23 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
 
     // The rung that says most at a glance: two facts where there are any rules on such a one, groups before members.
     Rung FirstShown() =>
-        Ladder.Where(r => r.Facts.Length == 2).OrderByDescending(r => r.Facts.Count(f => f is Fact.ItemGroup or Fact.PartyGroup)).ThenByDescending(r => CountOn(r) > 0).FirstOrDefault()
+        Ladder.Where(r => r.Facts.Length == 2).OrderByDescending(r => r.Facts.Count(f => f is Fact.ItemGroup or Fact.PartyGroup)).ThenByDescending(r =>
+            CountOn(r) > 0).FirstOrDefault()
         ?? Ladder.FirstOrDefault(r => r.Facts.Length == 1 && CountOn(r) > 0) ?? Ladder.FirstOrDefault(r => r.Facts.Length > 0) ?? Ladder[0];
 
     RuleGrid RuleGrid() => RuleGrid(Books);
 
     RuleGrid RuleGrid(CompanyBooks books) =>
-        new(books.Draft.Shown, Purpose, Rung.Facts.IsEmpty ? Fact.ItemGroup : Rung.Facts[0], Rung.Facts.Length > 1 ? Rung.Facts[1] : null, [.. Given.Where(g => g.Value.Length > 0).Select(g => new FactValue(g.Fact, g.Value))], Date);
+        new(books.Draft.Shown, Purpose, Rung.Facts.IsEmpty ? Fact.ItemGroup : Rung.Facts[0], Rung.Facts.Length > 1 ? Rung.Facts[1] : null,
+            [.. Given.Where(g => g.Value.Length > 0).Select(g => new FactValue(g.Fact, g.Value))], Date);
 
     GridData Grid(CompanyBooks books)
     {
         var (book, grid) = (books.Draft.Stored.Book, RuleGrid(books));
         List<AxisValue> rows = Rung.Facts.IsEmpty ? [] : [.. Fitting(book, grid.Down, Filter)];
         List<AxisValue> columns = grid.Across is { } across ? [Any, .. Fitting(book, across, TopFilter).Take(MostRows)] : [OnlyColumn];
-        return Drawn(books, grid, [.. From == 0 || IsPrint ? [Any] : Enumerable.Empty<AxisValue>(), .. rows.Skip(IsPrint ? 0 : From).Take(AtMost(MostRows))], columns, rows.Count);
+        return Drawn(books, grid, [.. From == 0 || IsPrint ? [Any] : Enumerable.Empty<AxisValue>(), .. rows.Skip(IsPrint ? 0 : From).Take(AtMost(MostRows))],
+            columns, rows.Count);
     }
 
     static readonly AxisValue Any = new(null, "any"), OnlyColumn = new(null, "lands on");
@@ -239,7 +251,8 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
         GridData.Of(grid.Down.InWords(), grid.Across?.InWords() ?? "", rows, columns, total, (row, column) =>
         {
             var cell = grid.At(row.Code, column.Code);
-            return (cell.Account is { } account ? [account.Number, account.Name, SignOf(account, cell)] : null, cell.Origin, cell.Origin == CellOrigin.Own ? cell.Rule!.Id : null, grid.OwnRung(row.Code, column.Code) is not null);
+            return (cell.Account is { } account ? [account.Number, account.Name, SignOf(account, cell)] : null, cell.Origin, cell.Origin == CellOrigin.Own
+                ? cell.Rule!.Id : null, grid.OwnRung(row.Code, column.Code) is not null);
         }) with { Stamp = DraftStateModel.StampOf(books.State) };
 
     static string SignOf(Account account, GridCell cell)

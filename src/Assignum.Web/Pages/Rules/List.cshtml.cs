@@ -41,7 +41,8 @@ public sealed class ListModel(Coverages coverages, TimeProvider clock) : Purpose
         released = [.. Books.Released.Stored.Book.Rules.Where(r => r.Purpose == Purpose)];
         var byRung = Fitting().ToLookup(r => r.Rung);
         var most = AtMost(RungName is { Length: > 0 } ? 10 * MostShown : MostShown);
-        Rungs = [.. Ladder.Where(r => RungName is not { Length: > 0 } || r.Name == RungName).Select(r => new RulesOnRung(r, byRung[r].Count(), [.. byRung[r].OrderBy(x => x.InWords, StringComparer.OrdinalIgnoreCase).ThenBy(x => x.From).Take(most)]))];
+        Rungs = [.. Ladder.Where(r => RungName is not { Length: > 0 } || r.Name == RungName).Select(r =>
+            new RulesOnRung(r, byRung[r].Count(), [.. byRung[r].OrderBy(x => x.InWords, StringComparer.OrdinalIgnoreCase).ThenBy(x => x.From).Take(most)]))];
         return Page();
     }
 
@@ -52,8 +53,10 @@ public sealed class ListModel(Coverages coverages, TimeProvider clock) : Purpose
         if (!Lay(purpose))
             return NotFound();
         Fact[] facts = [.. Ladder.SelectMany(r => r.Facts).Distinct().Order()];
-        return Export(new Table("Rules", ["purpose", "rung", .. facts.Select(f => f.Name()), "account", "name", "from", "to", "note"], Fitting().Select(r => (IReadOnlyList<object?>)
-            [Purpose.Name, r.Rung.Name, .. facts.Select(f => r.When.FirstOrDefault(w => w.Fact == f).Code ?? ""), r.Account, AccountName(r.Account), Showing.Show.Field(r.From), Showing.Show.Field(r.To), r.Note ?? ""])), $"rules-{Purpose.Name}", kind);
+        return Export(new Table("Rules", ["purpose", "rung", .. facts.Select(f => f.Name()), "account", "name", "from", "to", "note"],
+            Fitting().Select(r => (IReadOnlyList<object?>)
+            [Purpose.Name, r.Rung.Name, .. facts.Select(f => r.When.FirstOrDefault(w => w.Fact == f).Code ?? ""), r.Account, AccountName(r.Account),
+                Showing.Show.Field(r.From), Showing.Show.Field(r.To), r.Note ?? ""])), $"rules-{Purpose.Name}", kind);
     }
 
     /// <summary>Whether the draft brings or changes the rule.</summary>

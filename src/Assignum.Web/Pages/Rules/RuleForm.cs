@@ -23,7 +23,8 @@ public sealed class RuleForm
     internal static RuleForm Of(Rule rule, long row, Rulebook book) => new()
     {
         Row = row, Rung = rule.Rung.Name, Facts = rule.When.ToDictionary(w => w.Fact.Name(), w => (string?)w.Code),
-        Account = Pick.Written(rule.Account, book.Accounts.FirstOrDefault(a => Core.Fold.Same(a.Number, rule.Account))?.Name ?? ""), From = rule.From, To = rule.To, Note = rule.Note,
+        Account = Pick.Written(rule.Account, book.Accounts.FirstOrDefault(a => Core.Fold.Same(a.Number, rule.Account))?.Name ?? ""), From = rule.From,
+            To = rule.To, Note = rule.Note,
     };
 
     /// <summary>The rung of the ladder that is chosen; the last one when the name is not on it.</summary>
@@ -47,7 +48,8 @@ public sealed class RuleForm
         var account = AccountPick.One(Account, book.Accounts, purpose);
         if (account.Thing is null)
             return (null, new Refusal("account", account.Fault ?? "The rule has no account. Type a number or any part of a name."));
-        return (new Rule { Id = "", Purpose = purpose, When = when, Account = account.Thing.Number, From = From, To = To, Note = string.IsNullOrWhiteSpace(Note) ? null : Note.Trim() }, null);
+        return (new Rule { Id = "", Purpose = purpose, When = when, Account = account.Thing.Number, From = From, To = To, Note = string.IsNullOrWhiteSpace(Note)
+            ? null : Note.Trim() }, null);
     }
 
     static (string? Code, string? Fault) CodeOf(Rulebook book, Fact fact, string? typed)

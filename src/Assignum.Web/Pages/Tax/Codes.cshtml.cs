@@ -57,7 +57,9 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
     public IActionResult OnGetCode(string? code)
     {
         if (code is null)
-            return Drawer("_Code", new TaxCodePanel(this, new TaxCodeForm { Direction = "both", Category = "S", Components = [new ComponentForm { Recoverable = "100", Rates = Show.Field(new DateOnly(Today.Year, 1, 1)) + " " }] }, null));
+            return Drawer("_Code", new TaxCodePanel(this,
+                new TaxCodeForm { Direction = "both", Category = "S",
+                Components = [new ComponentForm { Recoverable = "100", Rates = Show.Field(new DateOnly(Today.Year, 1, 1)) + " " }] }, null));
         if (Codes.FirstOrDefault(c => Fold.Same(c.Code, code)) is not { } known)
             return NotFound();
         var form = TaxCodeForm.Of(known);
@@ -73,7 +75,8 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
         var (code, refusal) = form.Read();
         var accounts = new List<(Purpose, CellEdit, DateOnly)>();
         if (refusal is null)
-            refusal = Account(Purpose.OutputTax, code!.Code, form.OutputAccount, form.OutputSeen, accounts) ?? Account(Purpose.InputTax, code.Code, form.InputAccount, form.InputSeen, accounts) ?? Authority(code);
+            refusal = Account(Purpose.OutputTax, code!.Code, form.OutputAccount, form.OutputSeen, accounts)
+                ?? Account(Purpose.InputTax, code.Code, form.InputAccount, form.InputSeen, accounts) ?? Authority(code);
         refusal ??= await taxes.Save(Company.Id, UserId, TaxCodeForm.Text(form.Was), code!, Stop, accounts, form.Seen ?? "");
         return refusal is null
             ? Done($"Tax code {code!.Code} is in draft {Books.State.Draft}.", At("tax/codes"))
@@ -109,19 +112,23 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
                 return Drawer("_Options", new OptionsPanel(this, form, new Refusal("taxTolerance", Sending.Typed.NotANumber(typed))));
             tolerance = read;
         }
-        var options = new CompanyOptions { SeparateDiscounts = form.SeparateDiscounts, PerpetualStock = form.PerpetualStock, TaxTolerance = tolerance, TaxRounding = Words<TaxRounding>.TryParse(form.TaxRounding ?? "", out var rounding) ? rounding : TaxRounding.Document };
+        var options = new CompanyOptions { SeparateDiscounts = form.SeparateDiscounts, PerpetualStock = form.PerpetualStock, TaxTolerance = tolerance,
+            TaxRounding = Words<TaxRounding>.TryParse(form.TaxRounding ?? "", out var rounding) ? rounding : TaxRounding.Document };
         return await taxes.SetOptions(Company.Id, UserId, options, Stop, form.Seen ?? "") is { } refusal
             ? Drawer("_Options", new OptionsPanel(this, form, refusal))
             : Done($"The options are changed in draft {Books.State.Draft}.", At("tax/codes"));
     }
 
     /// <summary>Where a tax code lands today.</summary>
-    public LandsOn LandsOn(Purpose purpose, TaxCode code) => Whereabouts.Of(Books.Draft.Shown, purpose, Whereabouts.FactsOf(Books.Draft.Shown, new Asked { TaxCode = code.Code }), Today);
+    public LandsOn LandsOn(Purpose purpose, TaxCode code) =>
+        Whereabouts.Of(Books.Draft.Shown, purpose, Whereabouts.FactsOf(Books.Draft.Shown, new Asked { TaxCode = code.Code }), Today);
 
     /// <summary>Today's percentage of a code.</summary>
     public string PercentOf(TaxCode code) => code.EffectivePercentOn(Today) is { } percent ? Show.Plain(percent) + " %" : "no rate today";
 
-    (string? Account, string? Seen) OwnRule(Purpose purpose, string code) => Draft.Book.Rules.FirstOrDefault(r => r.Purpose == purpose && r.When is [{ Fact: Fact.TaxCode, Code: var own }] && Fold.Same(own, code) && r.ValidOn(Today)) is { } rule
+    (string? Account, string? Seen) OwnRule(Purpose purpose, string code) =>
+        Draft.Book.Rules.FirstOrDefault(r => r.Purpose == purpose && r.When is [{ Fact: Fact.TaxCode, Code: var own }] && Fold.Same(own, code)
+        && r.ValidOn(Today)) is { } rule
         ? (Pick.Written(rule.Account, AccountName(rule.Account)), rule.Id + "=" + rule.Account) : (null, null);
 
     Refusal? Account(Purpose purpose, string code, string? typed, string? seen, List<(Purpose, CellEdit, DateOnly)> accounts)
@@ -142,7 +149,8 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
     {
         for (var i = 0; i < code.Components.Count; i++)
             if (code.Components[i].Authority is { } authority && !Books.Draft.Shown.Parties.TryFind(authority, out _))
-                return new Refusal($"components[{i}]", $"There is no party {authority}. An authority is a party: add it under Groups, as a supplier, or leave the field empty.");
+                return new Refusal($"components[{i}]",
+                    $"There is no party {authority}. An authority is a party: add it under Groups, as a supplier, or leave the field empty.");
         return null;
     }
 }

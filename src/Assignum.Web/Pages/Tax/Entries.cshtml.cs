@@ -59,8 +59,10 @@ public sealed class EntriesModel(TaxEntryStore entries, FlowStore flows, TimePro
     {
         await Lay();
         var all = await entries.Page(Company.Id, Filter(), null, MostExported, Stop);
-        return Export(new Table("Tax entries", ["date", "taxDate", "document", "type", "party", "name", "code", "side", "base", "tax"], all.Select(e => (IReadOnlyList<object?>)
-            [Show.Field(e.Date), Show.Field(e.TaxDate), e.Document, e.Type, e.PartyCode ?? "", e.PartyName ?? "", e.Member, e.Side, e.Base, e.Amount])), "tax-entries", kind);
+        return Export(new Table("Tax entries", ["date", "taxDate", "document", "type", "party", "name", "code", "side", "base", "tax"],
+            all.Select(e => (IReadOnlyList<object?>)
+            [Show.Field(e.Date), Show.Field(e.TaxDate), e.Document, e.Type, e.PartyCode ?? "", e.PartyName ?? "", e.Member, e.Side, e.Base, e.Amount])),
+                "tax-entries", kind);
     }
 
     /// <summary>The address with its filters.</summary>
@@ -78,5 +80,7 @@ public sealed class EntriesModel(TaxEntryStore entries, FlowStore flows, TimePro
     TaxEntryFilter Filter() => new(Span.First, Span.Last, string.IsNullOrEmpty(Code) ? null : Code, string.IsNullOrEmpty(Side) ? null : Side);
 
     static TaxEntryPlace? Place(string? after) =>
-        after?.Split(',') is [var date, var id, var line] && DateOnly.TryParseExact(date, "yyyy-MM-dd", out var day) && long.TryParse(id, CultureInfo.InvariantCulture, out var of) && int.TryParse(line, CultureInfo.InvariantCulture, out var no) ? new TaxEntryPlace(day, of, no) : null;
+        after?.Split(',') is [var date, var id, var line] && DateOnly.TryParseExact(date, "yyyy-MM-dd", out var day)
+            && long.TryParse(id, CultureInfo.InvariantCulture, out var of) && int.TryParse(line, CultureInfo.InvariantCulture, out var no)
+            ? new TaxEntryPlace(day, of, no) : null;
 }

@@ -31,7 +31,8 @@ public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider
     /// <summary>Places that a rule, a party or a location names.</summary>
     public IReadOnlyList<string> Areas => [.. GridAxes.Of(Draft.Book, Purpose.OutputTax, Fact.TaxArea).Select(a => a.Code!)];
     /// <summary>How many cells, groups meeting groups, no tax rule answers.</summary>
-    public int Holes => TaxGrid(Books) is var grid ? Draft.Book.PartyTaxGroups.Sum(p => Draft.Book.ItemTaxGroups.Count(i => grid.At(p.Code, i.Code).Code is null)) : 0;
+    public int Holes => TaxGrid(Books) is var grid
+        ? Draft.Book.PartyTaxGroups.Sum(p => Draft.Book.ItemTaxGroups.Count(i => grid.At(p.Code, i.Code).Code is null)) : 0;
 
     /// <summary>Shows the grid.</summary>
     [Needs(Need.Reads)]
@@ -59,7 +60,8 @@ public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider
                 faults.Add([i, fault]);
             else if (cell.Typed || cell.Own is not null || code.Thing is null || !Fold.Same(grid.At(cell.Row, cell.Column).Code?.Code, code.Thing.Code))
             {
-                edits.Add((new TaxRule { TaxArea = Asked(Area), PartyTaxGroup = cell.Row, ItemTaxGroup = cell.Column, TaxCode = code.Thing?.Code ?? "" }, cell.Own));
+                edits.Add((new TaxRule { TaxArea = Asked(Area), PartyTaxGroup = cell.Row, ItemTaxGroup = cell.Column, TaxCode = code.Thing?.Code ?? "" },
+                    cell.Own));
                 places.Add(i);
             }
         }
@@ -76,7 +78,8 @@ public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider
     public IActionResult OnGetCell(string? row, string? column)
     {
         var key = RuleKey.TextOf("tax", new TaxRule { TaxArea = Asked(Area), PartyTaxGroup = row, ItemTaxGroup = column, TaxCode = "" }.When());
-        return Drawer("_Cell", new TaxCellPanel(this, row, column, TaxGrid(Books).At(row, column), [.. Draft.Book.TaxRules.Where(r => RuleKey.TextOf("tax", r.When()) == key)]));
+        return Drawer("_Cell", new TaxCellPanel(this, row, column, TaxGrid(Books).At(row, column),
+            [.. Draft.Book.TaxRules.Where(r => RuleKey.TextOf("tax", r.When()) == key)]));
     }
 
     /// <summary>The grid as it prints.</summary>
@@ -87,10 +90,13 @@ public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider
     GridData Grid(CompanyBooks books)
     {
         var (grid, book) = (TaxGrid(books), books.Draft.Stored.Book);
-        return GridData.Of("party tax group", "item tax group", [new(null, "any"), .. book.PartyTaxGroups.Select(g => new AxisValue(g.Code, g.Name))], [new(null, "any"), .. book.ItemTaxGroups.Select(g => new AxisValue(g.Code, g.Name))], book.PartyTaxGroups.Count, (row, column) =>
+        return GridData.Of("party tax group", "item tax group", [new(null, "any"), .. book.PartyTaxGroups.Select(g => new AxisValue(g.Code, g.Name))],
+            [new(null, "any"), .. book.ItemTaxGroups.Select(g => new AxisValue(g.Code, g.Name))], book.PartyTaxGroups.Count, (row, column) =>
         {
             var cell = grid.At(row.Code, column.Code);
-            string[]? answer = cell.Rule is null ? null : [cell.Code?.Code ?? cell.Rule.TaxCode, cell.Code is null ? "not a tax code" : cell.Percent is { } percent ? Show.Plain(percent) + " % · " + cell.Code.Name : "no rate yet · " + cell.Code.Name, cell.Percent is null ? "x" : ""];
+            string[]? answer = cell.Rule is null ? null
+                : [cell.Code?.Code ?? cell.Rule.TaxCode, cell.Code is null ? "not a tax code" : cell.Percent is { } percent
+                ? Show.Plain(percent) + " % · " + cell.Code.Name : "no rate yet · " + cell.Code.Name, cell.Percent is null ? "x" : ""];
             return (answer, cell.Origin, cell.Origin == CellOrigin.Own ? cell.Rule!.TaxCode : null, true);
         });
     }

@@ -20,7 +20,8 @@ namespace Assignum.Web.Pages.Tax;
 /// <param name="Amount">Tax, debit positive.</param>
 /// <param name="Entries">How many tax entries.</param>
 /// <param name="ByMonth">Tax by month.</param>
-public sealed record TaxReportRow(string Authority, string Code, string Component, string Member, string Side, decimal Base, decimal Amount, long Entries, IReadOnlyDictionary<DateOnly, decimal> ByMonth);
+public sealed record TaxReportRow(string Authority, string Code, string Component, string Member, string Side, decimal Base, decimal Amount, long Entries,
+    IReadOnlyDictionary<DateOnly, decimal> ByMonth);
 
 /// <summary>Tax by authority, code, component and month, held against the tax accounts.</summary>
 [Authorize(Policy = Policies.Reads)]
@@ -56,12 +57,15 @@ public sealed class ReportModel(TaxEntryStore entries, FlowStore flows, TimeProv
     public async Task<IActionResult> OnGetExportAsync(string? kind)
     {
         await Lay();
-        return Export(new Table("Tax", ["authority", "code", "component", "side", "base", "tax", "entries", .. Span.Months.Select(TaxSpan.Word)], Rows.Select(r => (IReadOnlyList<object?>)
-            [r.Authority, r.Code, r.Component, r.Side, r.Base, r.Amount, r.Entries, .. Span.Months.Select(m => (object?)r.ByMonth.GetValueOrDefault(m))])), $"tax-{TaxSpan.Word(Span.First)}", kind);
+        return Export(new Table("Tax", ["authority", "code", "component", "side", "base", "tax", "entries", .. Span.Months.Select(TaxSpan.Word)],
+            Rows.Select(r => (IReadOnlyList<object?>)
+            [r.Authority, r.Code, r.Component, r.Side, r.Base, r.Amount, r.Entries, .. Span.Months.Select(m => (object?)r.ByMonth.GetValueOrDefault(m))])),
+                $"tax-{TaxSpan.Word(Span.First)}", kind);
     }
 
     /// <summary>Address of the entries of a row.</summary>
-    public string EntriesOf(TaxReportRow row) => At($"tax/entries?from={TaxSpan.Word(Span.First)}&to={TaxSpan.Word(Span.Last)}&code={Uri.EscapeDataString(row.Member)}&side={row.Side}");
+    public string EntriesOf(TaxReportRow row) =>
+        At($"tax/entries?from={TaxSpan.Word(Span.First)}&to={TaxSpan.Word(Span.Last)}&code={Uri.EscapeDataString(row.Member)}&side={row.Side}");
 
     /// <summary>A side in words.</summary>
     public static string SideInWords(string side) => side switch { "output" => "output tax", "input" => "input tax", _ => "owed by reverse charge" };
@@ -70,14 +74,17 @@ public sealed class ReportModel(TaxEntryStore entries, FlowStore flows, TimeProv
     {
         Months = await flows.Months(Company.Id, Stop);
         Span = TaxSpan.Of(From, To, Months.Count > 0 ? Months[0] : DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
-        var components = Draft.Book.TaxCodes.SelectMany(c => c.Components.Select(k => (Label: c.Label(k), Code: c, Component: k))).ToLookup(c => Fold.Of(c.Label));
+        var components = Draft.Book.TaxCodes.SelectMany(c => c.Components.Select(k => (Label: c.Label(k), Code: c, Component: k))).ToLookup(c =>
+            Fold.Of(c.Label));
         Rows = [.. (await entries.Sums(Company.Id, Span.First, Span.Last, Stop)).GroupBy(s => (s.Member, s.Side)).Select(g =>
         {
             var known = components[Fold.Of(g.Key.Member)].FirstOrDefault();
             var parts = g.Key.Member.Split('/', 2);
-            return new TaxReportRow(known.Component?.Authority ?? "", known.Code?.Code ?? parts[0], known.Component?.Code ?? (parts.Length > 1 ? parts[1] : ""), g.Key.Member, g.Key.Side,
+            return new TaxReportRow(known.Component?.Authority ?? "", known.Code?.Code ?? parts[0], known.Component?.Code ?? (parts.Length > 1 ? parts[1] : ""),
+                g.Key.Member, g.Key.Side,
                 g.Sum(s => s.Base), g.Sum(s => s.Amount), g.Sum(s => s.Entries), g.GroupBy(s => s.Month).ToDictionary(m => m.Key, m => m.Sum(s => s.Amount)));
-        }).OrderBy(r => r.Authority, StringComparer.Ordinal).ThenBy(r => r.Side == "input").ThenBy(r => r.Code, StringComparer.Ordinal).ThenBy(r => r.Component, StringComparer.Ordinal)];
+        }).OrderBy(r => r.Authority, StringComparer.Ordinal).ThenBy(r => r.Side == "input").ThenBy(r => r.Code, StringComparer.Ordinal).ThenBy(r => r.Component,
+            StringComparer.Ordinal)];
         int[] controls = [.. Draft.Book.Accounts.Where(a => a.Control == Control.Tax).Select(a => Draft.Labels.IdOf(Labels.Accounts, a.Number)).OfType<int>()];
         Accounts = await entries.Accounts(Company.Id, controls, Span.First, Span.Last, Stop);
     }

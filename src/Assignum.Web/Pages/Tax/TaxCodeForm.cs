@@ -73,7 +73,8 @@ public sealed class TaxCodeForm
         return (new TaxCode
         {
             Code = Code?.Trim() ?? "", Name = Name?.Trim() ?? "", Category = Text(Category)?.ToUpperInvariant(),
-            Direction = Words<TaxDirection>.TryParse(Direction ?? "", out var direction) ? direction : TaxDirection.Both, ReverseCharge = ReverseCharge, Components = components,
+            Direction = Words<TaxDirection>.TryParse(Direction ?? "", out var direction) ? direction : TaxDirection.Both, ReverseCharge = ReverseCharge,
+                Components = components,
         }, null);
     }
 
@@ -91,7 +92,8 @@ public sealed class TaxCodeForm
         var recoverable = 100m;
         if (Text(form.Recoverable) is { } typed && !Written.Now.TryNumber(typed.TrimEnd('%', ' '), out recoverable))
             return (null, $"Recoverable “{typed}” can't be read. Write per cent from 0 to 100.");
-        return (new TaxComponent { Code = Text(form.Code), Authority = Pick.CodeOf(form.Authority) is { Length: > 0 } authority ? authority : null, Base = form.OnPrevious ? TaxBase.NetAndPrevious : TaxBase.Net, RecoverablePercent = recoverable, Rates = [.. rates.OrderBy(r => r.From)] }, null);
+        return (new TaxComponent { Code = Text(form.Code), Authority = Pick.CodeOf(form.Authority) is { Length: > 0 } authority ? authority : null,
+            Base = form.OnPrevious ? TaxBase.NetAndPrevious : TaxBase.Net, RecoverablePercent = recoverable, Rates = [.. rates.OrderBy(r => r.From)] }, null);
     }
 
     internal static string? Text(string? text) => string.IsNullOrWhiteSpace(text) ? null : text.Trim();

@@ -20,7 +20,8 @@ public sealed record TaxSpan(DateOnly First, DateOnly Last)
 
     /// <summary>"March 2026", or "January to March 2026".</summary>
     public string InWords => First.Year == Last.Year && First.Month == Last.Month ? First.ToString("MMMM yyyy", CultureInfo.InvariantCulture)
-        : $"{First.ToString(First.Year == Last.Year ? "MMMM" : "MMMM yyyy", CultureInfo.InvariantCulture)} to {Last.ToString("MMMM yyyy", CultureInfo.InvariantCulture)}";
+        : $"{First.ToString(First.Year == Last.Year ? "MMMM" : "MMMM yyyy", CultureInfo.InvariantCulture)} to " +
+            $"{Last.ToString("MMMM yyyy", CultureInfo.InvariantCulture)}";
 
     /// <summary>The months, first to last.</summary>
     public IEnumerable<DateOnly> Months
@@ -32,5 +33,6 @@ public sealed record TaxSpan(DateOnly First, DateOnly Last)
         }
     }
 
-    static DateOnly? Month(string? text) => DateOnly.TryParseExact(text + "-01", "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var month) ? month : null;
+    static DateOnly? Month(string? text) =>
+        DateOnly.TryParseExact(text + "-01", "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var month) ? month : null;
 }

@@ -13,8 +13,10 @@ sealed class DocumentForm : EventForm
 {
     internal static IReadOnlyList<DocumentForm> OfTypes { get; } =
     [
-        new(DocumentType.SalesInvoice, "Ships", "Goods leave with the invoice"), new(DocumentType.SalesCreditNote, "Returned", "Goods come back with the credit note"),
-        new(DocumentType.PurchaseInvoice, "Comes now", "Goods come with the invoice"), new(DocumentType.PurchaseCreditNote, "Goes back", "Goods go back with the credit note"),
+        new(DocumentType.SalesInvoice, "Ships", "Goods leave with the invoice"),
+            new(DocumentType.SalesCreditNote, "Returned", "Goods come back with the credit note"),
+        new(DocumentType.PurchaseInvoice, "Comes now", "Goods come with the invoice"),
+            new(DocumentType.PurchaseCreditNote, "Goes back", "Goods go back with the credit note"),
     ];
 
     readonly DocumentTraits traits;
@@ -31,7 +33,8 @@ sealed class DocumentForm : EventForm
         Head =
         [
             new("Party", Show.Title(party), Typing.Chosen) { List = party }, new("Date", "Date", Typing.Day),
-            new("Location", PlaceOf(traits), Typing.Chosen) { List = "location", Placeholder = "location" }, new("Connection", "Through") { Placeholder = "connection" },
+            new("Location", PlaceOf(traits), Typing.Chosen) { List = "location", Placeholder = "location" },
+                new("Connection", "Through") { Placeholder = "connection" },
             new("Currency", "Currency") { Placeholder = "currency" }, new("Rate", "Rate", Typing.Number) { Placeholder = "1" },
             new("Dimensions", "Dimensions of the document", Typing.Dimensions) { Below = true, Placeholder = "CC=…" },
             new("Control", "Control account", Typing.Chosen) { Below = true, List = "account", For = owed.Name, Placeholder = "by rule" },
@@ -44,7 +47,8 @@ sealed class DocumentForm : EventForm
             new("Discount", "Discount %", Typing.Number) { Means = "Discount in per cent", Width = "84" },
             new("TaxCode", "Tax code", Typing.Chosen) { List = "taxCode", Placeholder = "by rule", Width = "90" },
             new("Dimensions", "Dimensions", Typing.Dimensions) { Means = "Dimensions of the line", Placeholder = "CC=…", Width = "92" },
-            .. traits.TakesReceipt ? [new("ReceivedCost", "Received at", Typing.Number) { Means = "Cost of one unit received before", Placeholder = "cost", Width = "84" }] : Array.Empty<FormField>(),
+            .. traits.TakesReceipt ? [new("ReceivedCost", "Received at", Typing.Number) { Means = "Cost of one unit received before", Placeholder = "cost",
+                Width = "84" }] : Array.Empty<FormField>(),
             // An invoice over goods usually moves them.
             new("Shipped", moves, Typing.Tick) { Means = means, Start = traits.IsReturn ? null : "true", Width = "72" },
             new("Tax", "Tax that holds", Typing.Said), new("Net", "Net", Typing.Said),
@@ -89,7 +93,8 @@ sealed class DocumentForm : EventForm
         var document = new Document
         {
             Id = form.Id, Type = traits.Type, Control = control?.Number, Date = form.Date ?? today, Party = who?.Code, Location = location?.Code,
-            Connection = form["Connection"], Currency = form["Currency"], Rate = reading.Number("rate", form["Rate"]), PricesIncludeTax = form["IncludesTax"] is not null,
+            Connection = form["Connection"], Currency = form["Currency"], Rate = reading.Number("rate", form["Rate"]),
+                PricesIncludeTax = form["IncludesTax"] is not null,
             Text = form["Text"], Dimensions = reading.Dimensions("dimensions", form["Dimensions"]), Lines = lines,
         };
         // What can't be read yet is left out, so that the rest already shows.
@@ -157,5 +162,6 @@ sealed class DocumentForm : EventForm
 sealed record Sellable(string Code, string Name, bool IsAccount)
 {
     internal static IReadOnlyList<Sellable> Of(Rulebook book) =>
-        [.. book.Items.Select(i => new Sellable(i.Code, i.Name, false)), .. book.Accounts.Where(a => a.Kind == AccountKind.Posting).Select(a => new Sellable(a.Number, a.Name, true))];
+        [.. book.Items.Select(i => new Sellable(i.Code, i.Name, false)),
+            .. book.Accounts.Where(a => a.Kind == AccountKind.Posting).Select(a => new Sellable(a.Number, a.Name, true))];
 }

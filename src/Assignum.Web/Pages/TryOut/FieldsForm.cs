@@ -36,15 +36,18 @@ public sealed class FieldsForm(EventType type, IReadOnlyList<FormField> head, IR
     public override Typed Read(TryOutForm form, Rulebook book, DateOnly today)
     {
         var reading = new FormReading();
-        var made = new JsonObject { ["id"] = form.Id, ["type"] = Name, ["date"] = (form.Date ?? today).ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture) };
+        var made = new JsonObject { ["id"] = form.Id, ["type"] = Name,
+            ["date"] = (form.Date ?? today).ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture) };
         Add(made, head, field => form[field], "", book, reading);
         var places = form.Begun;
         if (columns.Count > 0)
-            made["lines"] = new JsonArray([.. places.Select(place => (JsonNode)Add([], columns, field => form[place, field], $"lines[{place}].", book, reading))]);
+            made["lines"] = new JsonArray([.. places.Select(place =>
+                (JsonNode)Add([], columns, field => form[place, field], $"lines[{place}].", book, reading))]);
         var read = new EventReader().Read(Encoding.UTF8.GetBytes(made.ToJsonString()), 1);
         if (read.Fault is { } fault)
             reading.Faults.TryAdd(fault.Field ?? "", fault.Message);
-        return new(read.Event ?? new EventHeader { Id = form.Id, Type = Name, Date = form.Date ?? today }, reading.Faults, places, read.Event is not null && reading.Faults.Count == 0);
+        return new(read.Event ?? new EventHeader { Id = form.Id, Type = Name, Date = form.Date ?? today }, reading.Faults, places, read.Event is not null
+            && reading.Faults.Count == 0);
     }
 
     static JsonObject Add(JsonObject made, IReadOnlyList<FormField> fields, Func<string, string?> typed, string place, Rulebook book, FormReading reading)
@@ -64,7 +67,9 @@ public sealed class FieldsForm(EventType type, IReadOnlyList<FormField> head, IR
         Typing.Number => reading.Number(at, text) is { } number ? JsonValue.Create(number) : null,
         Typing.Tick => true,
         Typing.Dimensions => new JsonObject(reading.Dimensions(at, text).All.Select(d => KeyValuePair.Create(d.Key, (JsonNode?)d.Value))),
-        Typing.Chosen => reading.Picked(at, Pick.One(text, (Choices.Of(book, field.List!) ?? []).Select(c => new Chosen(c.Code, c.Name)), c => c.Code, c => c.Name, field.Label.ToLowerInvariant()))?.Code,
+        Typing.Chosen => reading.Picked(at,
+            Pick.One(text, (Choices.Of(book, field.List!) ?? []).Select(c => new Chosen(c.Code, c.Name)), c => c.Code, c => c.Name,
+            field.Label.ToLowerInvariant()))?.Code,
         _ => text,
     };
 

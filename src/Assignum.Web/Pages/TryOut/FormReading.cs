@@ -29,7 +29,8 @@ sealed class FormReading
     /// <summary>"CC=100; SITE=N".</summary>
     internal Dimensions Dimensions(string field, string? text)
     {
-        var parts = (text ?? "").Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(p => p.Split('=', 2, StringSplitOptions.TrimEntries)).ToList();
+        var parts = (text ?? "").Split(';', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(p =>
+            p.Split('=', 2, StringSplitOptions.TrimEntries)).ToList();
         if (parts.TrueForAll(p => p.Length == 2 && p[0].Length > 0 && p[1].Length > 0))
             return parts.Count == 0 ? Core.Posting.Dimensions.None : new Dimensions(parts.Select(p => KeyValuePair.Create(p[0], p[1])));
         Faults[field] = $"“{text}” names no dimension with a value. Write them as CC=100, with ; between several.";

@@ -74,7 +74,8 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
     {
         Form = TryOutForm.Of(Request.Form, date);
         await Land();
-        return Result is null || reason < 0 || reason >= Result.Reasons.Count ? NotFound() : Partial("_Trail", TrailMaker.OfReason(this, Result.Book, Result.Reasons[reason], Result.Happened.Date));
+        return Result is null || reason < 0 || reason >= Result.Reasons.Count ? NotFound()
+            : Partial("_Trail", TrailMaker.OfReason(this, Result.Book, Result.Reasons[reason], Result.Happened.Date));
     }
 
     /// <summary>Posts it for real, by the edition in force.</summary>
@@ -88,14 +89,18 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
         if (Result.Objections is [var objection, ..])
             return Refuse(objection.Message);
         if (!Result.LandsInForce)
-            return Refuse($"Edition {Books.State.Edition} would hold this {Form.Kind.InWords}, and posting goes by it. Release the draft first, or fix what is missing.");
+            return Refuse($"Edition {Books.State.Edition} would hold this {Form.Kind.InWords}, and posting goes by it. Release the draft first, or fix what " +
+                "is missing.");
         var json = EventWriter.Write(Result.Happened);
         var posted = (await posting.Post(Company.Id, UserId, [new PostableEvent(Result.Happened, PostableEvent.Own, json, json, CanonicalJson.Digest(json))],
             Stop))[0];
         return posted switch
         {
-            { Fate: PostingFate.Landed or PostingFate.Known, EntryId: { } entry } => Done($"Entry {posted.EntryNumber} is posted{(posted.Fate == PostingFate.Known ? " already; nothing was posted twice" : "")}.", At("journal/" + entry)),
-            { Fate: PostingFate.Landed or PostingFate.Known } => Done($"The {Form.Kind.InWords} has landed without an entry: it comes to nothing.", At("journal")),
+            { Fate: PostingFate.Landed or PostingFate.Known, EntryId: { } entry } =>
+                Done($"Entry {posted.EntryNumber} is posted{(posted.Fate == PostingFate.Known ? " already; nothing was posted twice" : "")}.",
+                At("journal/" + entry)),
+            { Fate: PostingFate.Landed or PostingFate.Known } =>
+                Done($"The {Form.Kind.InWords} has landed without an entry: it comes to nothing.", At("journal")),
             { Fate: PostingFate.Held } => Refuse(string.Join(" ", posted.Reasons.Select(r => r.Message))),
             _ => Refuse(posted.Message),
         };
@@ -134,7 +139,8 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
     /// <summary>Rows of the entry with the accounts they stand on, for the T-accounts.</summary>
     public static IReadOnlyList<TAccount> TAccounts(IReadOnlyList<EntryRow> rows) =>
         [.. rows.Select((row, i) => (row, i)).GroupBy(r => r.row.Account.Number)
-            .Select(g => new TAccount(g.Key, g.First().row.Account.Name, [.. g.Select(r => new TAmount(r.i, r.row.Amount, Show.Purpose(r.row.Purpose?.Name)))]))];
+            .Select(g => new TAccount(g.Key, g.First().row.Account.Name,
+                [.. g.Select(r => new TAmount(r.i, r.row.Amount, Show.Purpose(r.row.Purpose?.Name)))]))];
 }
 
 /// <summary>An account drawn as a T.</summary>

@@ -58,7 +58,8 @@ public sealed partial class TryOutForm
         return form;
     }
 
-    static string? Typed(Dictionary<string, string?> values, string field) => values.GetValueOrDefault(field) is { } text && !string.IsNullOrWhiteSpace(text) ? text.Trim() : null;
+    static string? Typed(Dictionary<string, string?> values, string field) =>
+        values.GetValueOrDefault(field) is { } text && !string.IsNullOrWhiteSpace(text) ? text.Trim() : null;
 
     [GeneratedRegex(@"^Lines\[(\d{1,5})\]\.(\w+)$")]
     private static partial Regex LineField();

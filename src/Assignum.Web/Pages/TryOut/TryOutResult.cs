@@ -49,7 +49,9 @@ public sealed record TryOutResult
     /// <summary>Whether two outcomes write the same rows.</summary>
     internal static bool Same(Outcome a, Outcome b) => (a, b) switch
     {
-        (Landed x, Landed y) => x.Rows.Count == y.Rows.Count && x.Rows.Zip(y.Rows).All(p => p.First.Account.Number == p.Second.Account.Number && p.First.Amount == p.Second.Amount && p.First.Purpose == p.Second.Purpose),
+        (Landed x, Landed y) => x.Rows.Count == y.Rows.Count
+            && x.Rows.Zip(y.Rows).All(p => p.First.Account.Number == p.Second.Account.Number && p.First.Amount == p.Second.Amount
+            && p.First.Purpose == p.Second.Purpose),
         (Held, Held) => true,
         _ => false,
     };

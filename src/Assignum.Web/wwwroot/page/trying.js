@@ -43,11 +43,17 @@ if (kept) {
     // The form listens only once the page is ready.
     document.addEventListener("DOMContentLoaded", () => kept.dispatchEvent(new Event("change", { bubbles: true })));
   }
-  let waiting = 0;
+  let waiting = 0, sent = false;
   const keep = () => { waiting = 0; if (!isGone()) sessionStorage.setItem(keptKey, JSON.stringify(fields().map(f => [f.name, f.type === "checkbox" ? f.checked : f.value]))); };
   const forget = () => { clearTimeout(waiting); waiting = 0; sessionStorage.removeItem(keptKey); };
-  kept.addEventListener("input", () => { waiting ||= setTimeout(keep, 100); });
+  kept.addEventListener("input", e => { if (e.isTrusted) sent = false; if (!sent) waiting ||= setTimeout(keep, 100); });
   window.addEventListener("pagehide", () => { if (waiting) keep(); });
-  kept.addEventListener("submit", forget);
+  // A choice that comes back late is no typing: what has been sent is not kept again by it.
+  kept.addEventListener("submit", () => { sent = true; forget(); });
   kept.querySelector("[data-empty]")?.addEventListener("click", forget);
 }
+
+// What has not changed is not drawn again, so that a button is never taken away under the finger that presses it.
+document.addEventListener("htmx:oobBeforeSwap", e => {
+  if (e.detail.fragment.firstElementChild?.innerHTML === e.detail.target.innerHTML) e.detail.shouldSwap = false;
+});
