@@ -41,13 +41,16 @@ static class InstallationCommands
     internal static Command Books()
     {
         var command = new Command("books",
-            "Counts the books of every company line by line, and says whether they hold together: exit code 0 when they do, 5 when they do not.") { ApplicationDatabase.Db };
+            "Counts the books of every company line by line, and says whether they hold together: exit code 0 when they do, 5 when they do not.")
+            { ApplicationDatabase.Db };
         command.SetAction(parsed => ExitCode.Of(() => With(parsed, source =>
         {
             var all = BooksProof.OfAll(source, default).GetAwaiter().GetResult();
             foreach (var books in all)
                 Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
-                    $"{books.Company}: {books.Entries} entries, {books.Lines} lines, debits {books.Debits:0.00##}; {books.OutOfBalance} out of balance, {books.MissingNumbers} numbers missing, {books.Adrift} balances adrift, {books.Homeless} without their other half"));
+                    $"{books.Company}: {books.Entries} entries, {books.Lines} lines, debits {books.Debits:0.00##}; "
+                    + $"{books.OutOfBalance} out of balance, {books.MissingNumbers} numbers missing, {books.Adrift} balances adrift, "
+                    + $"{books.Homeless} without their other half"));
             return all.TrueForAll(b => b.Sound) ? ExitCode.Done : ExitCode.BooksAdrift;
         })));
         return command;

@@ -43,7 +43,8 @@ public static class Pick
             [var only] => new(only.Thing, null),
             // "Mix 50" means the one with these words rather than "mix 500".
             [{ Fit: Sought.Fit.Name or Sought.Fit.WholeWords } best, var next, ..] when best.Fit < next.Fit => new(best.Thing, null),
-            _ => new(null, $"“{text}” fits several: {string.Join(", ", fitting.Take(3).Select(t => $"{code(t.Thing)} {name(t.Thing)}"))}{(fitting.Count > 3 ? " …" : "")}. Type more of it."),
+            _ => new(null, $"“{text}” fits several: {string.Join(", ", fitting.Take(3).Select(t => $"{code(t.Thing)} {name(t.Thing)}"))}" +
+                $"{(fitting.Count > 3 ? " …" : "")}. Type more of it."),
         };
     }
 }

@@ -54,7 +54,9 @@ public static class Database
         {
             run = await source.Command("select scriptname::text from schemaversions").List(row => row.GetString(0), stop);
         }
-        catch (PostgresException none) when (none.SqlState is PostgresErrorCodes.UndefinedTable or PostgresErrorCodes.InsufficientPrivilege or PostgresErrorCodes.UndefinedObject or PostgresErrorCodes.InvalidParameterValue)
+        catch (PostgresException none) when (none.SqlState is PostgresErrorCodes.UndefinedTable
+            or PostgresErrorCodes.InsufficientPrivilege or PostgresErrorCodes.UndefinedObject
+            or PostgresErrorCodes.InvalidParameterValue)
         {
             return "The database has not been made ready for the application yet. Run ./assignum migrate with the owner's connection, then start again.";
         }

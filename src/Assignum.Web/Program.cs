@@ -36,13 +36,18 @@ var database = builder.Configuration["ASSIGNUM_DB"]
 builder.Services.AddSingleton(_ => Database.Open(database));
 builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSingleton<SessionStore>().AddSingleton<ProtectionKeyStore>()
     .AddSingleton<Draft>().AddSingleton<RulebookStore>().AddSingleton<RulebookImport>().AddSingleton<EditionStore>()
-    .AddSingleton<ChartStore>().AddSingleton<AccountStore>().AddSingleton<BalanceStore>().AddSingleton<MergeStore>().AddSingleton<NumberingStore>().AddSingleton<DimensionStore>()
+    .AddSingleton<ChartStore>().AddSingleton<AccountStore>().AddSingleton<BalanceStore>().AddSingleton<MergeStore>()
+    .AddSingleton<NumberingStore>().AddSingleton<DimensionStore>()
     .AddSingleton<ChartImportStore>().AddSingleton<MappingStore>().AddSingleton<PanelMaker>().AddSingleton<JobStore>().AddSingleton<IJobWork,
         ChartImportWork>().AddSingleton<IJobWork, SheetReading>().AddSingleton<IJobWork,
         MemberSheetWork>().AddSingleton<MemberSheetStore>().AddHostedService<JobWorker>()
-    .AddSingleton<GroupStore>().AddSingleton<GroupShapes>().AddSingleton<RuleStore>().AddSingleton<RuleCells>().AddSingleton<LadderStore>().AddSingleton<DraftStore>().AddSingleton<TaxStore>().AddSingleton<RulebookIntoDraft>().AddSingleton<Coverages>().AddSingleton<UploadStore>()
-    .AddSingleton<RulebookCache>().AddSingleton<PostingStore>().AddSingleton<JournalStore>().AddSingleton<FlowStore>().AddSingleton<SeenStore>().AddSingleton<FormerCodes>().AddSingleton<TaxEntryStore>().AddSingleton<FindStore>()
-    .AddSingleton<TrailMaker>().AddSingleton<Assignum.Storage.Checks.AcceptedFindings>().AddSingleton<StandingStock>().AddSingleton<Assignum.Web.Pages.Groups.StockLeft>().AddSingleton(TimeProvider.System).AddSingleton<DemoCompany>().AddSingleton<DemoCharts>().AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
+    .AddSingleton<GroupStore>().AddSingleton<GroupShapes>().AddSingleton<RuleStore>().AddSingleton<RuleCells>().AddSingleton<LadderStore>()
+    .AddSingleton<DraftStore>().AddSingleton<TaxStore>().AddSingleton<RulebookIntoDraft>().AddSingleton<Coverages>().AddSingleton<UploadStore>()
+    .AddSingleton<RulebookCache>().AddSingleton<PostingStore>().AddSingleton<JournalStore>().AddSingleton<FlowStore>()
+    .AddSingleton<SeenStore>().AddSingleton<FormerCodes>().AddSingleton<TaxEntryStore>().AddSingleton<FindStore>()
+    .AddSingleton<TrailMaker>().AddSingleton<Assignum.Storage.Checks.AcceptedFindings>().AddSingleton<StandingStock>()
+    .AddSingleton<Assignum.Web.Pages.Groups.StockLeft>().AddSingleton(TimeProvider.System).AddSingleton<DemoCompany>()
+    .AddSingleton<DemoCharts>().AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 
 builder.Services.AddProtectionKeys(builder.Configuration);
 builder.Services.AddSignIn(builder.Configuration);

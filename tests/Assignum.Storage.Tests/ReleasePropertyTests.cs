@@ -68,7 +68,8 @@ public sealed class ReleasePropertyTests(Nursery nursery) : IClassFixture<Nurser
         Assert.Null(await nursery.Release(company));
         var edition = (await nursery.Rulebooks.StateOf(company, default)).Edition;
         var said = await Written(company, edition);
-        await Change(company, chance, 8);
+        // A group that has come since stays: it may have members of its own by then.
+        await Change(company, chance, 8, groups: false);
         Assert.Null(await nursery.Release(company));
 
         Assert.Null(await nursery.Drafts.BringBack(company, nursery.User, edition, default));
@@ -79,14 +80,14 @@ public sealed class ReleasePropertyTests(Nursery nursery) : IClassFixture<Nurser
     Task<int> Company() => nursery.OpenCompany("REL" + Interlocked.Increment(ref companies));
 
     // Rules of cells, moved items, new groups with rules, tax codes where groups meet.
-    async Task Change(int company, Random chance, int many)
+    async Task Change(int company, Random chance, int many, bool groups = true)
     {
         for (var i = 0; i < many; i++)
         {
             var draft = (await nursery.Rulebooks.Load(company, (await nursery.Rulebooks.StateOf(company, default)).Draft, default)).Book;
             switch (chance.Next(5))
             {
-                case 0 when draft.ItemGroups.Count < 20:
+                case 0 when groups:
                     var code = "NEW" + chance.Next(1000);
                     if (draft.ItemGroups.All(g => g.Code != code))
                         Assert.Null(await nursery.Groups.AddGroup(company, nursery.User, "item", new Group(code, "New", "REDUCED"), default));

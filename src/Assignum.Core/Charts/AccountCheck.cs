@@ -56,7 +56,8 @@ public static class AccountCheck
         if (description.Reporting.GroupBy(r => Fold.Of(r.Report)).FirstOrDefault(r => r.Count() > 1) is { } twice)
             faults.Add(new("reporting", $"Report {twice.First().Report} has two codes. An account has one code in a report; keep one."));
         if (description.Reporting.FirstOrDefault(r => r.Report.Length == 0 || r.Code.Length == 0 || r.Report.Length > 40 || r.Code.Length > 40) is not null)
-            faults.Add(new("reporting", "A reporting code has a report and a code, each of at most 40 characters. Write them as “annual accounts: 12”, one a " +
+            faults.Add(new("reporting", "A reporting code has a report and a code, each of at most 40 characters. " +
+                "Write them as “annual accounts: 12”, one a " +
                 "line."));
         return faults;
     }

@@ -55,7 +55,8 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
         if (!lacksAmounts && Math.Abs(balance) > most)
             reasons.Add(new HeldReason(HeldCause.Unbalanced,
                 FormattableString.Invariant($"The rows of {posting.Happened.TypeName} {posting.Happened.Id} leave {balance} {posting.CompanyCurrency}, ") +
-                    FormattableString.Invariant($"and rounding explains at most {most}. This is a fault of ours; nothing was posted. Report it with this event.")));
+                    FormattableString.Invariant($"and rounding explains at most {most}. ") +
+                    "This is a fault of ours; nothing was posted. Report it with this event."));
         else
             PostCompany(Purpose.Rounding, posting.Row, -balance);
     }

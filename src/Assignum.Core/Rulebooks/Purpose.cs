@@ -17,7 +17,8 @@ public sealed class Purpose
         "party · partyGroup+currency · partyGroup · currency · []") { Control = Charts.Control.Receivables, TakesAlternates = true };
     /// <summary>Purpose <c>revenue</c>.</summary>
     public static readonly Purpose Revenue = new("revenue", [Income],
-        "item+party · item · party · itemGroup+partyGroup+location · itemGroup+partyGroup · itemGroup+location · itemGroup · partyGroup · connection · []") { TakesLineChoice = true };
+        "item+party · item · party · itemGroup+partyGroup+location · itemGroup+partyGroup · itemGroup+location · itemGroup · partyGroup · connection · []")
+        { TakesLineChoice = true };
     /// <summary>Purpose <c>sales-discount</c>.</summary>
     public static readonly Purpose SalesDiscount = new("sales-discount", [Income], Revenue) { StandIn = Revenue };
     /// <summary>Purpose <c>sales-return</c>.</summary>

@@ -14,7 +14,8 @@ public static class SubledgerCsv
     {
         foreach (var row in movements)
         {
-            text.AddCsv(happened.Id).Add((byte)',').Add(happened.Date).Add((byte)',').Add(Words<Subledger>.Of(row.Subledger)).Add((byte)',').AddCsv(row.Member).Add((byte)',');
+            text.AddCsv(happened.Id).Add((byte)',').Add(happened.Date)
+                .Add((byte)',').Add(Words<Subledger>.Of(row.Subledger)).Add((byte)',').AddCsv(row.Member).Add((byte)',');
             if (row.MovedQuantity is { } quantity)
                 text.AddPlain(quantity);
             text.Add((byte)',');

@@ -21,7 +21,8 @@ static class XlsxSheets
         {
             return ReadSheets.Refused(refused.Message);
         }
-        catch (Exception fault) when (fault is InvalidDataException or XmlException or InvalidOperationException or FormatException or ArgumentException or IOException)
+        catch (Exception fault) when (fault is InvalidDataException or XmlException or InvalidOperationException or FormatException or ArgumentException
+            or IOException)
         {
             return ReadSheets.Refused("The file begins like an XLSX file and can't be read as one. Open it, save it once more as XLSX or CSV, and choose " +
                 "that file.");

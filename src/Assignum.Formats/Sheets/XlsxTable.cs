@@ -22,7 +22,8 @@ public static class XlsxTable
             workbook.AddNewPart<WorkbookStylesPart>().Stylesheet = Styles();
             var sheet = workbook.AddNewPart<WorksheetPart>();
             WriteSheet(sheet, table);
-            workbook.Workbook = new Workbook(new DocumentFormat.OpenXml.Spreadsheet.Sheets(new DocumentFormat.OpenXml.Spreadsheet.Sheet { Id = workbook.GetIdOfPart(sheet), SheetId = 1, Name = SheetName(table.Name) }));
+            workbook.Workbook = new Workbook(new DocumentFormat.OpenXml.Spreadsheet.Sheets(
+                new DocumentFormat.OpenXml.Spreadsheet.Sheet { Id = workbook.GetIdOfPart(sheet), SheetId = 1, Name = SheetName(table.Name) }));
         }
         buffer.Position = 0;
         buffer.CopyTo(to);
@@ -50,10 +51,12 @@ public static class XlsxTable
         var rows = table.Rows.ToList();
         using var xml = XmlWriter.Create(part.GetStream(FileMode.Create, FileAccess.Write), new XmlWriterSettings { CloseOutput = true });
         xml.WriteStartElement("worksheet", "http://schemas.openxmlformats.org/spreadsheetml/2006/main");
-        xml.WriteRaw("""<sheetViews><sheetView workbookViewId="0"><pane ySplit="1" topLeftCell="A2" activePane="bottomLeft" state="frozen" /></sheetView></sheetViews>""");
+        xml.WriteRaw("""<sheetViews><sheetView workbookViewId="0">"""
+            + """<pane ySplit="1" topLeftCell="A2" activePane="bottomLeft" state="frozen" /></sheetView></sheetViews>""");
         xml.WriteStartElement("cols");
         for (var i = 0; i < table.Columns.Count; i++)
-            xml.WriteRaw(string.Create(CultureInfo.InvariantCulture, $"""<col min="{i + 1}" max="{i + 1}" width="{Width(table.Columns[i], rows, i)}" customWidth="1" />"""));
+            xml.WriteRaw(string.Create(CultureInfo.InvariantCulture,
+                $"""<col min="{i + 1}" max="{i + 1}" width="{Width(table.Columns[i], rows, i)}" customWidth="1" />"""));
         xml.WriteEndElement();
         xml.WriteStartElement("sheetData");
         WriteRow(xml, table.Columns, Bold);

@@ -40,7 +40,8 @@ sealed class DimensionLists
         if (list.Values.Count == 0 || list.Values.Exists(v => Fold.Same(v, given.Value)))
             return null;
         return new HeldReason(HeldCause.UnknownCode,
-            $"Dimension {list.Code} has no value {given.Value} ({given.Field}).{Nearest(given.Value, list.Values)} Add the value, or correct it.") { Field = given.Field };
+            $"Dimension {list.Code} has no value {given.Value} ({given.Field}).{Nearest(given.Value, list.Values)} Add the value, or correct it.")
+            { Field = given.Field };
     }
 
     static string Nearest(string typed, IReadOnlyList<string> known)

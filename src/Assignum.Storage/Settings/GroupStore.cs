@@ -174,8 +174,9 @@ public sealed class GroupStore(Draft draft)
             if (now == was)
                 continue;
             again.Add(now);
-            sentences.Add($"{Title(kind)} {wanted.Code} " +
-                $"{(now.Group == was.Group ? "changed" : was.Group is null ? $"put into {wanted.Group}" : $"moved from {labels.CodeOrNull(Labels.Family(family), was.Group)} to {wanted.Group}")}{(now with { Group = was.Group } != was && now.Group != was.Group ? ", and changed" : "")}.");
+            var moved = now.Group == was.Group ? "changed" : Moved(labels.CodeOrNull(Labels.Family(family), was.Group), wanted.Group);
+            var more = now.Group != was.Group && now with { Group = was.Group } != was ? ", and changed" : "";
+            sentences.Add($"{Title(kind)} {wanted.Code} {moved}{more}.");
         }
         await MemberRows.FirstGroups(change, first);
         await MemberRows.Reset(change, again);
@@ -356,4 +357,6 @@ public sealed class GroupStore(Draft draft)
     }
 
     static string Title(string kind) => char.ToUpperInvariant(kind[0]) + kind[1..];
+
+    static string Moved(string? from, string? to) => from is null ? $"put into {to}" : $"moved from {from} to {to}";
 }

@@ -27,7 +27,7 @@ public sealed class LadderStore(Draft draft)
             if (rungs.GroupBy(r => r).FirstOrDefault(g => g.Skip(1).Any()) is { } twice)
                 return new Refusal("", $"The rung {twice.Key.InWords} stands there twice. Keep it once.");
             if (book.Rules.Where(r => r.Purpose == purpose && !rungs.Contains(r.Rung)).ToList() is { Count: > 0 } rules)
-                return new Refusal("", $"{(rules.Count == 1 ? $"The rule {rules[0].InWords} → {rules[0].Account} stands" : $"{rules.Count} rules stand, first {rules[0].InWords} → {rules[0].Account},")} on the rung {rules[0].Rung.InWords}. End {(rules.Count == 1 ? "it" : "them")} in this draft, then drop the rung.");
+                return new Refusal("", StandThere(rules));
             if (was.SequenceEqual(rungs))
                 return null;
             await Put(change, purpose, rungs);
@@ -53,4 +53,11 @@ public sealed class LadderStore(Draft draft)
                 change.Edition).Run(change.Stop);
 
     static string InWords(ImmutableArray<Rung> rungs) => string.Join(" · ", rungs.Select(r => r.InWords));
+
+    static string StandThere(List<Rule> rules)
+    {
+        var first = $"{rules[0].InWords} → {rules[0].Account}";
+        var (who, them) = rules.Count == 1 ? ($"The rule {first} stands", "it") : ($"{rules.Count} rules stand, first {first},", "them");
+        return $"{who} on the rung {rules[0].Rung.InWords}. End {them} in this draft, then drop the rung.";
+    }
 }

@@ -15,7 +15,8 @@ static class Limits
         {
             SecurityEvents.Slowed(context.HttpContext);
             if (context.Lease.TryGetMetadata(MetadataName.RetryAfter, out var after))
-                context.HttpContext.Response.Headers.RetryAfter = ((int)Math.Ceiling(after.TotalSeconds)).ToString(System.Globalization.CultureInfo.InvariantCulture);
+                context.HttpContext.Response.Headers.RetryAfter =
+                    ((int)Math.Ceiling(after.TotalSeconds)).ToString(System.Globalization.CultureInfo.InvariantCulture);
             return ValueTask.CompletedTask;
         };
         // Of what only looks at the form nothing is counted.

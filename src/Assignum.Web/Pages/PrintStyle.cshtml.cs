@@ -19,7 +19,8 @@ public sealed class PrintStyleModel(TimeProvider clock) : CompanyPage
             return NotFound();
         var edge = Quoted($"{Company.Name} · {Showing.Show.Day(clock.GetUtcNow().UtcDateTime)}");
         return Content($$"""
-            @page { size: A4 landscape; margin: 14mm 12mm 16mm; @bottom-left { content: {{edge}}; font: 8pt sans-serif; } @bottom-right { content: "Page " counter(page) " of " counter(pages); font: 8pt sans-serif; } }
+            @page { size: A4 landscape; margin: 14mm 12mm 16mm; @bottom-left { content: {{edge}}; font: 8pt sans-serif; }
+              @bottom-right { content: "Page " counter(page) " of " counter(pages); font: 8pt sans-serif; } }
             """, "text/css; charset=utf-8");
     }
 

@@ -12,6 +12,10 @@ namespace Assignum.Web.Sending;
 /// </summary>
 static class DatabaseAway
 {
+    const string ComesBack = "This page comes back by itself as soon as it can.";
+    const string KeptHere = "What you typed is kept here. As soon as the database is back you can send it again; "
+        + "whether the first try was taken is checked then, and nothing is done twice.";
+
     internal static void UseDatabaseAway(this IApplicationBuilder app) => app.Use(async (http, next) =>
     {
         try
@@ -66,7 +70,7 @@ static class DatabaseAway
                 src="/away.js" defer></script></head>
             <body data-away="{(sent is null ? "look" : "send")}"><main class="sign-in"><div class="mark"><img src="/mark.svg" alt="" width="18" height="18"
                 />Assignum</div><h1>The database can't be reached</h1>
-            <p>{(sent is null ? "This page comes back by itself as soon as it can." : "What you typed is kept here. As soon as the database is back you can send it again; whether the first try was taken is checked then, and nothing is done twice.")}</p>
+            <p>{(sent is null ? ComesBack : KeptHere)}</p>
             <p class="soft" role="status" id="away">Looking every two seconds …</p>{(sent is null ? "" : Kept(http, sent))}
             <p class="small soft">If it lasts, tell whoever runs this installation. Request
                 {HtmlEncoder.Default.Encode(http.TraceIdentifier)}</p></main></body></html>
@@ -77,6 +81,8 @@ static class DatabaseAway
     {
         string Field(string name, string? value) =>
             $"<textarea hidden name=\"{HtmlEncoder.Default.Encode(name)}\">\n{HtmlEncoder.Default.Encode(value ?? "")}</textarea>";
-        return $"<form method=\"post\" action=\"{HtmlEncoder.Default.Encode(http.Request.Path + http.Request.QueryString.Value)}\">{string.Concat(sent.SelectMany(f => f.Value.Select(v => Field(f.Key, v))))}<button class=\"act main\" type=\"submit\" disabled>Send it again</button></form>";
+        var fields = string.Concat(sent.SelectMany(f => f.Value.Select(v => Field(f.Key, v))));
+        return $"<form method=\"post\" action=\"{HtmlEncoder.Default.Encode(http.Request.Path + http.Request.QueryString.Value)}\">{fields}"
+            + "<button class=\"act main\" type=\"submit\" disabled>Send it again</button></form>";
     }
 }

@@ -20,6 +20,7 @@ static class AccountSign
             AccountClass.CostOfSales => (13, "C"), AccountClass.Expense => (16, "X"), AccountClass.OtherIncome => (18, "OI"), _ => (20, "OX"),
         };
         var title = Show.Title(accountClass);
-        return new($"""<span class="sign" title="{title}"><svg width="24" height="10" aria-hidden="true"><path d="M0 7.5H24" stroke="var(--soft)" /><rect x="{at}" y="2" width="4.5" height="6" fill="var(--act)" /></svg>{letters}<span class="visually-hidden">{title}</span></span>""");
+        return new($"""<span class="sign" title="{title}"><svg width="24" height="10" aria-hidden="true"><path d="M0 7.5H24" stroke="var(--soft)" />"""
+            + $"""<rect x="{at}" y="2" width="4.5" height="6" fill="var(--act)" /></svg>{letters}<span class="visually-hidden">{title}</span></span>""");
     }
 }

@@ -142,7 +142,16 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
             return null;
         var from = totals.Lines.OfType<LineTotals>().Where(l => l.TaxCode == label.Split('/')[0]).Select(l => l.TaxFrom).OfType<string>().Distinct().ToList();
         return from.Count == 0 ? null : $"{label}: " +
-            $"{string.Join("; ", from.Select(f => f.Contains(" × ", StringComparison.Ordinal) ? $"where {f} meet" : f == "default" ? "by the default" : f.StartsWith("account ", StringComparison.Ordinal) || f.StartsWith("typed", StringComparison.Ordinal) ? f : $"by the rule for {f}"))}";
+            string.Join("; ", from.Select(FromInWords));
+    }
+
+    static string FromInWords(string from)
+    {
+        if (from.Contains(" × ", StringComparison.Ordinal))
+            return $"where {from} meet";
+        if (from == "default")
+            return "by the default";
+        return from.StartsWith("account ", StringComparison.Ordinal) || from.StartsWith("typed", StringComparison.Ordinal) ? from : $"by the rule for {from}";
     }
 
     static IReadOnlyList<(string Fact, string Code, string Name)> Named(CompiledRulebook book, IReadOnlyList<FactValue> facts) =>

@@ -34,8 +34,9 @@ abstract class DocumentRecipe(CompiledRulebook book, OpenDocument open, EntryDra
             open.Lines.Sum(line => line.Net), taxes.Where(t => !t.Code.ReverseCharge).Sum(t => t.Tax)) { Owes = open.Traits.Owes };
         WriteRows(taxes, totals.Total);
         if (open.IsComplete && open.Document.Total is { } said && said != totals.Total)
-            entry.Refuse(new HeldReason(HeldCause.TotalDiffers, FormattableString.Invariant(
-                $"The source says the total is {said}, computed is {totals.Total}. Compare prices, discounts and tax with the source, and correct the one that is wrong.")));
+            entry.Refuse(new HeldReason(HeldCause.TotalDiffers, 
+                FormattableString.Invariant($"The source says the total is {said}, computed is {totals.Total}. ")
+                + "Compare prices, discounts and tax with the source, and correct the one that is wrong."));
         return totals;
     }
 

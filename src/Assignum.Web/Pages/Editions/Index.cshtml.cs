@@ -133,7 +133,8 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts, Accepte
 
     /// <summary>The address with its filters.</summary>
     public string Query(int from = 0) =>
-        At($"editions?of={Uri.EscapeDataString(Of ?? "")}&q={Uri.EscapeDataString(Text ?? "")}{(from > 0 ? "&from=" + from.ToString(System.Globalization.CultureInfo.InvariantCulture) : "")}");
+        At($"editions?of={Uri.EscapeDataString(Of ?? "")}&q={Uri.EscapeDataString(Text ?? "")}"
+            + (from > 0 ? FormattableString.Invariant($"&from={from}") : ""));
 
     /// <summary>Where a change is looked at.</summary>
     public string? AddressOf(SettingChange change) =>

@@ -195,10 +195,12 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
         var (cost, fault) = form.ReadCost();
         var refusal = fault ?? (change ? await ChangeMember(form, cost) : await AddMember(form, cost));
         var code = form.Project is { Length: > 0 } project && !change ? project + "/" + form.Code?.Trim() : form.Code?.Trim();
-        return refusal is null
-            ? Done($"{Show.Title(Family.Member)} {code} {form.Name} is " +
-                $"{(change ? $"changed: name{(Family.Member == "item" ? " and cost" : "")} at once, groups in draft {Books.State.Draft}" : "there at once")}.{(change && GroupForm.Text(form.Group) is { } group ? await StandsElsewhere([form.Code ?? ""], group) : "")}", At($"groups/{Family.Name}?q={Uri.EscapeDataString(code!)}"))
-            : Drawer("_Member", new GroupPanel(this, change ? "change" : "new", form, refusal));
+        if (refusal is not null)
+            return Drawer("_Member", new GroupPanel(this, change ? "change" : "new", form, refusal));
+        var what = Family.Member == "item" ? "name and cost" : "name";
+        var how = change ? $"changed: {what} at once, groups in draft {Books.State.Draft}" : "there at once";
+        var stands = change && GroupForm.Text(form.Group) is { } group ? await StandsElsewhere([form.Code ?? ""], group) : "";
+        return Done($"{Show.Title(Family.Member)} {code} {form.Name} is {how}.{stands}", At($"groups/{Family.Name}?q={Uri.EscapeDataString(code!)}"));
     }
 
     /// <summary>Moves members to a group: those ticked, or all that fit.</summary>

@@ -113,6 +113,13 @@ sealed class MemberSheetWork(UploadStore uploads, RulebookCache cache, MemberShe
             ? "has the tax group of its posting group" : $"has tax group {m.TaxGroup}", m.Kind is null ? null
             : $"is {m.Kind.Replace('-', ' ')}" }.OfType<string>()) + "."),
         .. plan.Rules.Take(MostShown).Select(r =>
-            $"{r.Purpose.Title} of {r.Code} {(r.Account is null ? $"no longer has a rule of its own, which was {r.Was!.Account}" : r.Was is null ? $"lands on {r.Account} by a rule of its own" : $"lands on {r.Account}, was {r.Was.Account}")}."),
+            $"{r.Purpose.Title} of {r.Code} {Lands(r.Account, r.Was?.Account)}."),
     ];
+
+    static string Lands(string? now, string? was) => (now, was) switch
+    {
+        (null, _) => $"no longer has a rule of its own, which was {was}",
+        (_, null) => $"lands on {now} by a rule of its own",
+        _ => $"lands on {now}, was {was}",
+    };
 }

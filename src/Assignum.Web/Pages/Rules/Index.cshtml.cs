@@ -107,7 +107,7 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
             if (grid.OwnRung(cell.Row, cell.Column) is null)
             {
                 faults.Add([i, "The ladder has no rung for " +
-                    $"{(cell.Row is null && cell.Column is null ? "the company default" : string.Join(" + ", grid.When(cell.Row, cell.Column).Select(w => w.Fact.InWords())))}. Add it to the ladder first."]);
+                    $"{NamedRung(grid, cell)}. Add it to the ladder first."]);
                 continue;
             }
             if (!picked.TryGetValue(text, out var account))
@@ -135,6 +135,9 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
                 Core.Findings.AccountFit.InWords(Purpose, a)).Where(w => w.Length > 0).Take(3)]));
     }
 
+    static string NamedRung(RuleGrid grid, CellSent cell) => cell.Row is null && cell.Column is null ? "the company default"
+        : string.Join(" + ", grid.When(cell.Row, cell.Column).Select(w => w.Fact.InWords()));
+
     /// <summary>Opens the trail of a cell.</summary>
     [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetCellAsync(string purpose, string? row, string? column)
@@ -146,7 +149,9 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
         var links = new List<TrailLinkTo>();
         if (grid.OwnRung(row, column) is { } own && MayPrepare && grid.At(row, column).Origin != CellOrigin.Own)
             links.Add(new("Add a rule for it",
-                AtPurpose() + $"?handler=rule&rung={Uri.EscapeDataString(own.Name)}{string.Concat(when.Select(w => $"&{w.Fact.Name()}={Uri.EscapeDataString(w.Code)}"))}", InDrawer: true));
+                AtPurpose() + $"?handler=rule&rung={Uri.EscapeDataString(own.Name)}"
+                + string.Concat(when.Select(w => $"&{w.Fact.Name()}={Uri.EscapeDataString(w.Code)}")),
+                InDrawer: true));
         links.AddRange(TryLinks.All(this, Purpose, when));
         var facts = Whereabouts.FactsOf(Books.Draft.Shown, Asked.Of(when));
         return Drawer("_Trail", await trails.OfFacts(this, Books.Draft, Purpose, facts, Date, links, Stop));

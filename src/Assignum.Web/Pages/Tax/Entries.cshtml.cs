@@ -66,7 +66,9 @@ public sealed class EntriesModel(TaxEntryStore entries, FlowStore flows, TimePro
     }
 
     /// <summary>The address with its filters.</summary>
-    public string Query() => At($"tax/entries?from={TaxSpan.Word(Span.First)}&to={TaxSpan.Word(Span.Last)}&code={Uri.EscapeDataString(Code ?? "")}&side={Uri.EscapeDataString(Side ?? "")}");
+    public string Query() =>
+        At($"tax/entries?from={TaxSpan.Word(Span.First)}&to={TaxSpan.Word(Span.Last)}"
+            + $"&code={Uri.EscapeDataString(Code ?? "")}&side={Uri.EscapeDataString(Side ?? "")}");
 
     async Task Lay()
     {
