@@ -21,13 +21,13 @@ public sealed class PurchaseTests(Browser browser) : IClassFixture<Browser>
         // Goods come with the bill; the service's tax is owed and recovered at once.
         browser.Sees("40.00", "#net-0");
         browser.Sees("RC20", "#tax-1");
-        browser.Sees("Payable", "#entry");
-        browser.Sees("Input tax", "#entry");
-        browser.Sees("Output tax", "#entry");
+        browser.Sees("payable", "#entry");
+        browser.Sees("input tax", "#entry");
+        browser.Sees("output tax", "#entry");
         browser.Sees("143.20", "#result");
         browser.Click("#post button:enabled");
         browser.Sees("is posted", ".done");
-        browser.Sees("TREE-01@", "main");
+        browser.Sees("TREE-01", "main");
         browser.Sees("payables", "main");
 
         // The amount's trail, from the entry.
@@ -39,8 +39,8 @@ public sealed class PurchaseTests(Browser browser) : IClassFixture<Browser>
         browser.Type("#party", "S-12");
         Line(0, "TREE-01", "2", "4");
         browser.Click("[name='Lines[0].Shipped']");
-        browser.Sees("Inventory", "#entry");
-        browser.Sees("Price variance", "#entry");
+        browser.Sees("inventory", "#entry");
+        browser.Sees("price variance", "#entry");
         browser.Click("#post button:enabled");
         browser.Sees("is posted", ".done");
 
@@ -62,12 +62,12 @@ public sealed class PurchaseTests(Browser browser) : IClassFixture<Browser>
         browser.Type("#party", "S-12");
         browser.Click("[name='Lines[0].Shipped']");
         browser.Type("[name='Lines[0].ReceivedCost']", "4.6");
-        browser.Sees("Goods received not invoiced", "#entry");
+        browser.Sees("goods received not invoiced", "#entry");
         browser.Sees("46.00", "#entry");
-        browser.Sees("Price variance", "#entry");
+        browser.Sees("price variance", "#entry");
         browser.Sees("4.00", "#entry");
         browser.Click("#entry a.num");
-        browser.Sees("Goods received not invoiced", "#drawer");
+        browser.Sees("not invoiced", "#drawer");
 
         // Typed and not posted, it is there again after a walk.
         browser.Open("/qn/tax");

@@ -58,7 +58,7 @@ public sealed class NewEventTests(App app) : IClassFixture<App>
         await ines.Follow();
 
         Assert.Contains("is posted", ines.Text, StringComparison.Ordinal);
-        Assert.Contains("SEED-01@GLASS", ines.Text, StringComparison.Ordinal);
+        Assert.Contains(ines.Rows(), r => r.StartsWith("inventory SEED-01 GLASS", StringComparison.Ordinal));
         Assert.Contains(ines.Rows(), r => r.Contains("Stock difference", StringComparison.OrdinalIgnoreCase) && r.Contains("3.40", StringComparison.Ordinal));
         Assert.Contains("samples given", (await ines.Get("/qn/journal?event=samples-given")).Text, StringComparison.OrdinalIgnoreCase);
     }

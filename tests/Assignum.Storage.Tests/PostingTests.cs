@@ -26,7 +26,7 @@ public sealed class PostingTests(Nursery nursery) : IClassFixture<Nursery>
 
         Assert.Equal(["4015 -25.0000 itemGroup+partyGroup r12", "5010 8.5000 itemGroup r54", "1320 -8.5000 itemGroup r48", "2210 -2.0000 taxCode r27", "1100 27.0000 default r1"],
             entry.Lines.Select(l => FormattableString.Invariant($"{l.Account} {l.Amount} {l.Rung} {l.RuleName}")));
-        Assert.Equal(["inventory SEED-01@NORTH", "tax R8", "receivables C-10"], entry.Subledger.Select(s => $"{s.Subledger} {s.Member}"));
+        Assert.Equal(["inventory SEED-01 NORTH", "tax R8 output", "receivables C-10 "], entry.Subledger.Select(s => $"{s.Subledger} {s.Member} {s.Place}"));
         Assert.Equal(("CC=100", new DateOnly(2026, 4, 13), 2), (entry.Lines[0].Dimensions, entry.DueDate, entry.Edition));
         Assert.Contains(entry.Lines[0].Facts, f => f is { Fact: Core.Rulebooks.Fact.PartyGroup, Code: "TRADE" });
         await InOrder();

@@ -40,7 +40,13 @@ public sealed record LedgerLine(int No, int AccountId, string Account, string Ac
 }
 
 /// <summary>A subledger line of an entry.</summary>
-public sealed record SubledgerLine(string Subledger, string Member, decimal? Quantity, decimal? Base, decimal Amount, string Currency, decimal DocumentAmount);
+/// <param name="Subledger">The subledger.</param>
+/// <param name="Member">What it is of: the party, the item or item group, the tax code's component, the money account or method.</param>
+/// <param name="Place">Of goods the location, of tax the side; else null.</param>
+/// <param name="Quantity">Of goods.</param>
+/// <param name="Base">Of tax, company currency.</param>
+/// <param name="Amount">Company currency, debit positive.</param>
+public sealed record SubledgerLine(string Subledger, string Member, string? Place, decimal? Quantity, decimal? Base, decimal Amount);
 
 /// <summary>An entry with everything that belongs to it.</summary>
 public sealed record EntryWhole(long Id, long Number, DateOnly Date, DateOnly YearStarts, int Edition, DateTime PostedAt, string? PostedBy, string Text,

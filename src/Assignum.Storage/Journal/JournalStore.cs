@@ -180,11 +180,10 @@ public sealed class JournalStore(NpgsqlDataSource source)
 
     Task<List<SubledgerLine>> Movements(int company, DateOnly date, long eventId, long entry, CancellationToken stop) =>
         source.Command("""
-            select subledger, member, quantity, base, amount, currency, document_amount
+            select subledger, thing, place, quantity, base, amount
             from movement where company_id = $1 and date = $2 and event_id = $3 and entry_id = $4 order by line_no
             """, company, date, eventId, entry).List(row =>
-                new SubledgerLine(row.GetString(0), row.GetString(1), row.DecimalOrNull(2), row.DecimalOrNull(3), row.GetDecimal(4), row.GetString(5),
-                row.GetDecimal(6)), stop);
+                new SubledgerLine(row.GetString(0), row.GetString(1), row.TextOrNull(2), row.DecimalOrNull(3), row.DecimalOrNull(4), row.GetDecimal(5)), stop);
 
     /// <summary>Accounts whose kept balance is not the sum of their lines; none, unless something outside has touched the books.</summary>
     public Task<List<(int Account, decimal Balance, decimal Lines)>> BalancesOffTheirLines(int company, CancellationToken stop) =>

@@ -1,6 +1,7 @@
 using Assignum.Web.Access;
 using Assignum.Core;
 using Assignum.Core.Charts;
+using Assignum.Core.Groups;
 using Assignum.Core.Rulebooks;
 using Microsoft.AspNetCore.Mvc;
 
@@ -35,14 +36,23 @@ public sealed class ChooseModel(Storage.Posting.RulebookCache books) : CompanyPa
             return NotFound();
         var choices = new Sought(Pick.CodeOf(q)).BestFirst(all, c => c.Code, c => c.Name).Take(Most);
         var asked = Purpose.Find(purpose ?? "");
-        IEnumerable<Choice> heading = list is "account" or "sold" && HeadingOf(q) is { } named
-            ? [new(named.Number, named.Name, $"a {named.Kind.Word()}: choose an account below it", Barred: true)] : [];
-        return new JsonResult(heading.Concat(choices.Select(c =>
+        return new JsonResult(Barred(list, q).Concat(choices.Select(c =>
             new Choice(c.Code, c.Name, asked is not null && Books.Draft.Shown.Accounts.TryFind(c.Code, out var account) ? Showing.Fit.InShort(asked, account)
             : ""))));
     }
 
-    // Its very number was typed: whoever does so is told that nothing lands on a heading.
+    // Its very number or code was typed: whoever does so is told why it can't be, and nothing like it is taken in its place.
+    IEnumerable<Choice> Barred(string list, string? typed)
+    {
+        if (list is "account" or "sold" && HeadingOf(typed) is { } heading)
+            return [new(heading.Number, heading.Name, $"a {heading.Kind.Word()}: choose an account below it", Barred: true)];
+        if (list is "customer" or "supplier" && Books.Draft.Shown.Parties.TryFind(Pick.CodeOf(typed), out var party)
+            && party.Role != PartyRole.Both && party.Role.Word() != list)
+            return [new(party.Code, party.Name, $"a {party.Role.Word()}: name a {list}, or give it the role both", Barred: true)];
+        return [];
+    }
+
+    // Nothing lands on a heading.
     Account? HeadingOf(string? typed) =>
         Books.Draft.Shown.Accounts.TryFind(Pick.CodeOf(typed), out var account) && account.Kind != AccountKind.Posting ? account : null;
 

@@ -125,10 +125,14 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
         _ => "The line was given with the entry.",
     };
 
+    /// <summary>Whether a line is the base of a tax, or the tax: goods that leave bear none, goods that are bought do.</summary>
+    internal static bool BearsTax(EntryWhole entry, LedgerLine line) =>
+        line.Purpose is not ("inventory" or "inventory-in-transit" or "cost-of-sales") || EventTypes.Find(entry.Type)?.Document is { Buys: true };
+
     // The event as it was received says, landed again by its own edition, where its tax codes came from.
     static string? WhichGroupsMet(LandingBook book, EntryWhole entry, LedgerLine line)
     {
-        if (line.TaxCode is null || line.Purpose is "inventory" or "cost-of-sales"
+        if (line.TaxCode is null || !BearsTax(entry, line)
             || new EventReader().Read(System.Text.Encoding.UTF8.GetBytes(entry.Received), 1).Event is not { } happened)
             return null;
         Landing.Try(book.Compiled!, happened, out var landed);
