@@ -107,12 +107,15 @@ sealed class DocumentForm : EventForm
 
     Party? ReadParty(TryOutForm form, Rulebook book, FormReading reading)
     {
-        var who = reading.Picked("party", Pick.One(form["Party"], book.Parties.Where(p => p.Role != Other), p => p.Code, p => p.Name, party));
+        // Whose very code is typed is meant, and named where they have the other role; nobody like them is taken.
+        var meant = book.Parties.FirstOrDefault(p => Fold.Same(p.Code, Pick.CodeOf(form["Party"])));
+        var who = meant?.Role == Other ? null
+            : reading.Picked("party", Pick.One(form["Party"], book.Parties.Where(p => p.Role != Other), p => p.Code, p => p.Name, party));
         if (who is not null)
             return who;
-        // Who is known under that, and has the other role, is named as what they are.
-        if (Pick.One(form["Party"], book.Parties, p => p.Code, p => p.Name, "party").Thing is { } other && other.Role == Other)
-            reading.Faults["party"] = $"{other.Code} {other.Name} is a {other.Role.Word()}. Name a {party}, or give {other.Code} the role both.";
+        meant ??= Pick.One(form["Party"], book.Parties, p => p.Code, p => p.Name, "party").Thing;
+        if (meant?.Role == Other)
+            reading.Faults["party"] = $"{meant.Code} {meant.Name} is a {meant.Role.Word()}. Name a {party}, or give {meant.Code} the role both.";
         reading.Faults.TryAdd("party", $"{WhoAsked} Type a code or any part of a name.");
         return null;
     }
