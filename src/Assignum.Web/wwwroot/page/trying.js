@@ -49,8 +49,9 @@ if (kept) {
   kept.addEventListener("input", e => { if (e.isTrusted) sent = false; if (!sent) waiting ||= setTimeout(keep, 100); });
   window.addEventListener("pagehide", () => { if (waiting) keep(); });
   // A choice that comes back late is no typing: what has been sent is not kept again by it.
-  kept.addEventListener("submit", () => { sent = true; forget(); });
-  kept.querySelector("[data-empty]")?.addEventListener("click", forget);
+  const done = () => { sent = true; forget(); };
+  kept.addEventListener("submit", done);
+  kept.querySelector("[data-empty]")?.addEventListener("click", done);
 }
 
 // What has not changed is not drawn again, so that a button is never taken away under the finger that presses it.
