@@ -58,9 +58,13 @@ static class WhereCommand
         var command = new Command("coverage",
             "Prints for each purpose how many combinations answer at which rung, reach suspense, or reach nothing, one JSON object a line.") { Rulebook, Date };
         command.SetAction(parsed => ExitCode.Of(() =>
-            DateOf(parsed) is not { } date ? ExitCode.WrongUse
-            : RulebookFile.Compile(parsed.GetRequiredValue(Rulebook)) is not { } book ? ExitCode.RulebookRefused
-            : Print(text => WhereJson.Write(text, Purpose.All.Select(p => Core.Rulebooks.Coverage.Of(book, p, date))))));
+        {
+            if (DateOf(parsed) is not { } date)
+                return ExitCode.WrongUse;
+            if (RulebookFile.Compile(parsed.GetRequiredValue(Rulebook)) is not { } book)
+                return ExitCode.RulebookRefused;
+            return Print(text => WhereJson.Write(text, Purpose.All.Select(p => Core.Rulebooks.Coverage.Of(book, p, date))));
+        }));
         return command;
     }
 

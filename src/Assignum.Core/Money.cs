@@ -22,10 +22,16 @@ public static class Money
 
     static readonly FrozenDictionary<string, int> MinorUnitsByCode = Codes.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries).ToFrozenDictionary(
         code => code,
-        code => WithoutMinorUnits.Contains(code, StringComparison.Ordinal) ? 0
-            : WithThree.Contains(code, StringComparison.Ordinal) ? 3
-            : WithFour.Contains(code, StringComparison.Ordinal) ? 4
-            : 2);
+        MinorUnitsAsListed);
+
+    static int MinorUnitsAsListed(string code)
+    {
+        if (WithoutMinorUnits.Contains(code, StringComparison.Ordinal))
+            return 0;
+        if (WithThree.Contains(code, StringComparison.Ordinal))
+            return 3;
+        return WithFour.Contains(code, StringComparison.Ordinal) ? 4 : 2;
+    }
 
     /// <summary>Minor units of a currency: 2 for EUR, 0 for JPY.</summary>
     /// <param name="currency">Folded ISO 4217 code.</param>

@@ -65,12 +65,17 @@ public sealed class Sought
         foreach (var word in words)
             if (!whole.Contains(word, StringComparison.Ordinal))
                 return Fit.Not;
-        return plainCode.Length > 0 && plainCode == plain ? Fit.Code
-            : plainName == plain ? Fit.Name
-            : plainCode.StartsWith(plain, StringComparison.Ordinal) ? Fit.CodeBegins
-            : Array.TrueForAll(words, w => whole.Contains($" {w} ", StringComparison.Ordinal)) ? Fit.WholeWords
-            : Array.TrueForAll(words, w => whole.Contains(" " + w, StringComparison.Ordinal)) ? Fit.WordsBegin
-            : Fit.Part;
+        if (plainCode.Length > 0 && plainCode == plain)
+            return Fit.Code;
+        if (plainName == plain)
+            return Fit.Name;
+        if (plainCode.StartsWith(plain, StringComparison.Ordinal))
+            return Fit.CodeBegins;
+        if (Array.TrueForAll(words, w => whole.Contains($" {w} ", StringComparison.Ordinal)))
+            return Fit.WholeWords;
+        if (Array.TrueForAll(words, w => whole.Contains(" " + w, StringComparison.Ordinal)))
+            return Fit.WordsBegin;
+        return Fit.Part;
     }
 
     /// <summary>Whether each word is somewhere in a text that <see cref="Plain"/> has made ready.</summary>

@@ -82,11 +82,13 @@ public sealed record LadderChange(IReadOnlyList<Rule> InTheWay, IReadOnlyList<(P
     {
         var words = new List<string>();
         if (combined.Item is { } item)
-            words.Add(item.Alone ? book.Items.ById(item.Member).Code : item.Group == 0 ? "no item group" : book.ItemGroups.ById(item.Group).Code);
+            words.Add(item.Alone ? book.Items.ById(item.Member).Code : GroupOf(book.ItemGroups, item.Group, "no item group"));
         if (combined.Party is { } party)
-            words.Add(party.Alone ? book.Parties.ById(party.Member).Code : party.Group == 0 ? "no party group" : book.PartyGroups.ById(party.Group).Code);
+            words.Add(party.Alone ? book.Parties.ById(party.Member).Code : GroupOf(book.PartyGroups, party.Group, "no party group"));
         if (combined.Location is { Alone: true, Member: > 0 } location)
             words.Add(book.Locations.ById(location.Member).Code);
         return words.Count == 0 ? "everything" : string.Join(" × ", words);
     }
+
+    static string GroupOf(CodeIndex<Groups.Group> groups, int group, string none) => group == 0 ? none : groups.ById(group).Code;
 }

@@ -41,17 +41,22 @@ public static class RuleCopy
         {
             var number = rule.Account;
             var account = AccountLike(from, number, to, book);
-            var fault = !ladder.Contains(RungOf(when))
-                ? $"The ladder of {target.Title.ToLowerInvariant()} has no rung {RungOf(when).InWords}. Add it to the ladder first."
-                : when.FirstOrDefault(w => !book.Knows(w.Fact, w.Code)) is { Code: not null } unknown
-                    ? $"There is no {unknown.Fact.InWords()} {unknown.Code} here. Add it first."
-                : account is null ? $"There is no account {number} here, nor one of its name. Add it to the chart first."
-                : account.Kind != AccountKind.Posting ? $"Account {account.Number} {account.Name} is a {account.Kind.Word()} here. Nothing can be posted to it."
-                : !target.Classes.Contains(account.Class)
-                    ? $"Account {account.Number} {account.Name} is {account.Class.Word()}; {target.Title.ToLowerInvariant()} needs " +
-                        $"{string.Join(" or ", target.Classes.Select(c => c.Word()))}."
-                : null;
-            return new(when, account, there[RuleKey.TextOf("", when)].FirstOrDefault(), fault);
+            return new(when, account, there[RuleKey.TextOf("", when)].FirstOrDefault(), Fault(when, number, account));
+        }
+
+        string? Fault(IReadOnlyList<FactValue> when, string number, Account? account)
+        {
+            if (!ladder.Contains(RungOf(when)))
+                return $"The ladder of {target.Title.ToLowerInvariant()} has no rung {RungOf(when).InWords}. Add it to the ladder first.";
+            if (when.FirstOrDefault(w => !book.Knows(w.Fact, w.Code)) is { Code: not null } unknown)
+                return $"There is no {unknown.Fact.InWords()} {unknown.Code} here. Add it first.";
+            if (account is null)
+                return $"There is no account {number} here, nor one of its name. Add it to the chart first.";
+            if (account.Kind != AccountKind.Posting)
+                return $"Account {account.Number} {account.Name} is a {account.Kind.Word()} here. Nothing can be posted to it.";
+            return target.Classes.Contains(account.Class) ? null
+                : $"Account {account.Number} {account.Name} is {account.Class.Word()}; {target.Title.ToLowerInvariant()} needs " +
+                    $"{string.Join(" or ", target.Classes.Select(c => c.Word()))}.";
         }
     }
 

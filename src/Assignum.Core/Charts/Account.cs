@@ -87,11 +87,18 @@ public sealed record Account
         a.Count == b.Count && a.All(x => b.TryGetValue(x.Key, out var y) && EqualityComparer<T>.Default.Equals(x.Value, y));
 
     /// <summary>Why nothing can be posted to it on a date, as the end of a sentence; null when it can.</summary>
-    public string? WhyNotPostable(DateOnly date) =>
-        Kind == AccountKind.Heading ? "is a heading"
-        : Kind == AccountKind.Subtotal ? "is a subtotal"
-        : !Active ? "is not active"
-        : ValidFrom > date ? $"is valid only from {ValidFrom:yyyy-MM-dd}"
-        : ValidTo < date ? $"is valid only to {ValidTo:yyyy-MM-dd}"
-        : null;
+    public string? WhyNotPostable(DateOnly date)
+    {
+        if (Kind == AccountKind.Heading)
+            return "is a heading";
+        if (Kind == AccountKind.Subtotal)
+            return "is a subtotal";
+        if (!Active)
+            return "is not active";
+        if (ValidFrom > date)
+            return $"is valid only from {ValidFrom:yyyy-MM-dd}";
+        if (ValidTo < date)
+            return $"is valid only to {ValidTo:yyyy-MM-dd}";
+        return null;
+    }
 }

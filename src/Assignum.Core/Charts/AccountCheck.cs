@@ -63,12 +63,16 @@ public static class AccountCheck
     }
 
     /// <summary>What is wrong with a number by itself; null when nothing is.</summary>
-    public static string? NumberFault(string? number) =>
-        string.IsNullOrWhiteSpace(number) ? "The account has no number. Give it one."
-        : number.Trim().Length > LongestNumber
-            ? $"Number {number.Trim()[..LongestNumber]}… has {number.Trim().Length} characters. Shorten it to {LongestNumber}."
-        : number.Any(char.IsControl) ? "The number has a character that can't be seen. Type it again."
-        : null;
+    public static string? NumberFault(string? number)
+    {
+        if (string.IsNullOrWhiteSpace(number))
+            return "The account has no number. Give it one.";
+        if (number.Trim().Length > LongestNumber)
+            return $"Number {number.Trim()[..LongestNumber]}… has {number.Trim().Length} characters. Shorten it to {LongestNumber}.";
+        if (number.Any(char.IsControl))
+            return "The number has a character that can't be seen. Type it again.";
+        return null;
+    }
 
     static void AddNumberFault(List<FieldFault> faults, ChartNumbers numbers, Account account, string? was)
     {

@@ -110,16 +110,20 @@ public static class ChartImport
                 ? new("number", taken + " Give the row another number.") : null;
         }
 
-        static FieldFault? NameRefusal(ChartRow row) =>
-            row.Name.Length == 0 ? new("name", $"Account {row.Number} has no name. Write it into column name.")
-            : row.Name.Length > AccountCheck.LongestName
-                ? new("name", $"The name of {row.Number} has {row.Name.Length} characters. Shorten it to {AccountCheck.LongestName}.")
-            : row.ShortName.Length > AccountCheck.LongestShortName
-                ? new("shortName", $"The short name of {row.Number} has {row.ShortName.Length} characters. Shorten it to {AccountCheck.LongestShortName}.")
-            : row.Description.Length > AccountCheck.LongestText
-                ? new("description", $"The description of {row.Number} has {row.Description.Length:N0} characters. Shorten it to " +
-                    $"{AccountCheck.LongestText:N0}.")
-            : null;
+        static FieldFault? NameRefusal(ChartRow row)
+        {
+            if (row.Name.Length == 0)
+                return new("name", $"Account {row.Number} has no name. Write it into column name.");
+            if (row.Name.Length > AccountCheck.LongestName)
+                return new("name", $"The name of {row.Number} has {row.Name.Length} characters. Shorten it to {AccountCheck.LongestName}.");
+            if (row.ShortName.Length > AccountCheck.LongestShortName)
+                return new("shortName", $"The short name of {row.Number} has {row.ShortName.Length} characters. " +
+                    $"Shorten it to {AccountCheck.LongestShortName}.");
+            if (row.Description.Length > AccountCheck.LongestText)
+                return new("description", $"The description of {row.Number} has {row.Description.Length:N0} characters. Shorten it to " +
+                    $"{AccountCheck.LongestText:N0}.");
+            return null;
+        }
 
         static FieldFault? WordRefusal(ChartRow row) =>
             UnknownWord<AccountClass>(row, "class", row.Class, "")
@@ -170,14 +174,16 @@ public static class ChartImport
             }
         }
 
-        FieldFault? CodeRefusal(ChartRow row) =>
-            row.TaxCode.Length > 0 && !taxCodes.Contains(Fold.Of(row.TaxCode))
-                ? new("taxCode", $"There is no tax code {row.TaxCode} for account {row.Number}. Add it on the tax page, leave the cell empty, or choose " +
-                    "above what becomes of unknown tax settings.")
-            : row.ItemTaxGroup.Length > 0 && !itemTaxGroups.Contains(Fold.Of(row.ItemTaxGroup))
-                ? new("itemTaxGroup", $"There is no item tax group {row.ItemTaxGroup} for account {row.Number}. Add it on the tax page, leave the cell " +
-                    "empty, or choose above what becomes of unknown tax settings.")
-            : null;
+        FieldFault? CodeRefusal(ChartRow row)
+        {
+            if (row.TaxCode.Length > 0 && !taxCodes.Contains(Fold.Of(row.TaxCode)))
+                return new("taxCode", $"There is no tax code {row.TaxCode} for account {row.Number}. Add it on the tax page, leave the cell empty, or choose " +
+                    "above what becomes of unknown tax settings.");
+            if (row.ItemTaxGroup.Length > 0 && !itemTaxGroups.Contains(Fold.Of(row.ItemTaxGroup)))
+                return new("itemTaxGroup", $"There is no item tax group {row.ItemTaxGroup} for account {row.Number}. Add it on the tax page, leave the cell " +
+                    "empty, or choose above what becomes of unknown tax settings.");
+            return null;
+        }
 
         // The plan binds a number that is new; one the chart has already was let in before.
         FieldFault? PlanRefusal(ChartRow row) =>
@@ -235,17 +241,24 @@ public static class ChartImport
             was.Manual == now.Manual ? null : $"by hand was {was.Manual.Word()}",
             Fold.Same(was.TaxCode, now.TaxCode) ? null : $"tax code was {was.TaxCode ?? "none"}",
             Fold.Same(was.ItemTaxGroup, now.ItemTaxGroup) ? null : $"item tax group was {was.ItemTaxGroup ?? "none"}",
-            was.Active == now.Active ? null : was.Active ? "was active" : "was inactive",
+            Differing(was.Active != now.Active, was.Active ? "was active" : "was inactive"),
             row.ShortName.Length == 0 || row.ShortName == description.ShortName ? null : $"short name was {description.ShortName ?? "none"}",
-            row.Description.Length == 0 || row.Description == description.Text ? null : description.Text is null ? "description was none"
-                : "description was another",
+            Differing(row.Description.Length > 0 && row.Description != description.Text,
+                description.Text is null ? "description was none" : "description was another"),
         }.OfType<string>());
 
-        AccountKind KindOf(ChartRow row) =>
-            row.Kind.Length > 0 && Words<AccountKind>.TryRead(row.Kind, out var kind) ? kind
-            : chart.Tree.Find(row.Number) is { } was ? was.Kind
-            : !kindsGiven && haveBelow.Contains(Fold.Of(row.Number)) ? AccountKind.Heading
-            : AccountKind.Posting;
+        static string? Differing(bool differs, string was) => differs ? was : null;
+
+        AccountKind KindOf(ChartRow row)
+        {
+            if (row.Kind.Length > 0 && Words<AccountKind>.TryRead(row.Kind, out var kind))
+                return kind;
+            if (chart.Tree.Find(row.Number) is { } was)
+                return was.Kind;
+            if (!kindsGiven && haveBelow.Contains(Fold.Of(row.Number)))
+                return AccountKind.Heading;
+            return AccountKind.Posting;
+        }
 
         AccountClass? ClassOf(ChartRow row)
         {

@@ -52,9 +52,14 @@ public sealed class ChartNumbers(ChartTree tree, NumberingPlan plan, IReadOnlyDi
     /// <summary>Who has a number, as a sentence; null when nobody has it.</summary>
     /// <param name="number">The number.</param>
     /// <param name="by">Number now of the account that asks, which may have its own former number back; null for a new one.</param>
-    public string? TakenBy(string number, string? by = null) =>
-        tree.Find(number) is { } account ? $"{number} is taken by {account.Name}."
-        : kept.TryGetValue(Fold.Of(number), out var former) && !(by is not null && Fold.Same(former.Owner, by)) ? former.Sentence : null;
+    public string? TakenBy(string number, string? by = null)
+    {
+        if (tree.Find(number) is { } account)
+            return $"{number} is taken by {account.Name}.";
+        if (kept.TryGetValue(Fold.Of(number), out var former) && !(by is not null && Fold.Same(former.Owner, by)))
+            return former.Sentence;
+        return null;
+    }
 
     /// <summary>Why the plan bars the number of an account where it stands; null when it fits.</summary>
     internal string? OutsidePlan(Account account) => plan.Fault(account.Number, account.Class, account.Kind, HeadingsOf(account.Parent));
@@ -134,7 +139,8 @@ public sealed class ChartNumbers(ChartTree tree, NumberingPlan plan, IReadOnlyDi
     /// <summary>The stretch of numbers around one.</summary>
     public NumberRuler? RulerAround(string? number, string? beside)
     {
-        var shown = number is { Length: > 0 } && NumberSeries.Of(number) is { } typed ? typed : beside is not null ? NumberSeries.Of(beside) : null;
+        var typed = number is { Length: > 0 } ? NumberSeries.Of(number) : null;
+        var shown = typed ?? (beside is not null ? NumberSeries.Of(beside) : null);
         return shown is { } series ? NumberRuler.Around(tree, series, number, beside) : null;
     }
 }

@@ -68,7 +68,17 @@ public sealed record NumberingPlan
     }
 
     /// <summary>"4 digits", "4 digits, written ##.##".</summary>
-    public string ShapeInWords => Pattern.Length == 0 ? "any" : Pattern.All(c => c == '#') ? $"{Digits} digits" : $"{Digits} digits, written {Pattern}";
+    public string ShapeInWords
+    {
+        get
+        {
+            if (Pattern.Length == 0)
+                return "any";
+            if (Pattern.All(c => c == '#'))
+                return $"{Digits} digits";
+            return $"{Digits} digits, written {Pattern}";
+        }
+    }
 
     /// <summary>What is wrong with the plan itself, by field: "pattern", "class:asset", "heading:62".</summary>
     /// <param name="tree">The chart it is for.</param>

@@ -12,7 +12,14 @@ static class ReachFindings
     {
         var ruled = compiled.Book.Rules.Select(r => r.Purpose).ToHashSet();
         var called = new Called(compiled.Book);
-        return Purpose.All.SelectMany(p => ruled.Contains(p) ? Reach(compiled, called, p) : p.Chain().Any(ruled.Contains) ? [] : WithoutRule(compiled.Book, p));
+        return Purpose.All.SelectMany(Of);
+
+        IEnumerable<Finding> Of(Purpose purpose)
+        {
+            if (ruled.Contains(purpose))
+                return Reach(compiled, called, purpose);
+            return purpose.Chain().Any(ruled.Contains) ? [] : WithoutRule(compiled.Book, purpose);
+        }
     }
 
     // Where nobody has made a rule yet, one finding says so, as soon as there are members that can reach the purpose.
@@ -38,10 +45,14 @@ static class ReachFindings
     static IEnumerable<string> Many(int? count, string one, string many) => count is { } known ? [$"{known} {(known == 1 ? one : many)}"] : [];
 
     // A build absorbs what is never on a shelf, and differs from its standard by what is.
-    static bool Meets(Groups.ItemKind kind, Purpose purpose) =>
-        purpose == Purpose.AbsorbedCost || purpose == Purpose.ProjectAbsorbed ? kind is not (Groups.ItemKind.Stock or Groups.ItemKind.Charge)
-        : purpose == Purpose.ProductionVariance || purpose == Purpose.GoodsReceivedNotInvoiced ? kind == Groups.ItemKind.Stock
-        : kind.CanMeet(purpose);
+    static bool Meets(Groups.ItemKind kind, Purpose purpose)
+    {
+        if (purpose == Purpose.AbsorbedCost || purpose == Purpose.ProjectAbsorbed)
+            return kind is not (Groups.ItemKind.Stock or Groups.ItemKind.Charge);
+        if (purpose == Purpose.ProductionVariance || purpose == Purpose.GoodsReceivedNotInvoiced)
+            return kind == Groups.ItemKind.Stock;
+        return kind.CanMeet(purpose);
+    }
 
     // Facts that only an event can have say nothing while they are absent.
     static readonly HashSet<Fact> OfEvents = [Fact.Project, Fact.ProjectGroup, Fact.Task, Fact.TaxCode, Fact.Authority, Fact.AssetGroup, Fact.Partner,

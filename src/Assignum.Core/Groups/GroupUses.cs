@@ -71,8 +71,8 @@ public sealed record GroupUses(IReadOnlyList<string> Members, IReadOnlyList<Rule
     /// <summary>"12 members, first C-10; rules r3 and r7; …".</summary>
     public string InWords => string.Join("; ", new[]
     {
-        Some(Members, "member"), Some([.. Rules.Select(r => $"{r.Id} for {r.Purpose}")], "rule"), TaxRules == 0 ? "" : TaxRules == 1 ? "a tax rule"
-            : $"{TaxRules} tax rules", Some(Groups, "posting group"), Some(Accounts, "account"),
+        Some(Members, "member"), Some([.. Rules.Select(r => $"{r.Id} for {r.Purpose}")], "rule"), 
+        TaxRules switch { 0 => "", 1 => "a tax rule", _ => $"{TaxRules} tax rules" }, Some(Groups, "posting group"), Some(Accounts, "account"),
     }.Where(w => w.Length > 0));
 
     static string Some(IReadOnlyList<string> codes, string one) =>

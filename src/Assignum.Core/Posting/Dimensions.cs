@@ -29,7 +29,14 @@ public sealed class Dimensions
     public bool Has(string name) => Array.Exists(byName, d => Fold.Same(d.Key, name));
 
     /// <summary>These, with others laid over them.</summary>
-    public Dimensions With(Dimensions others) => others.IsEmpty ? this : IsEmpty ? others : new(byName.Concat(others.byName));
+    public Dimensions With(Dimensions others)
+    {
+        if (others.IsEmpty)
+            return this;
+        if (IsEmpty)
+            return others;
+        return new(byName.Concat(others.byName));
+    }
 
     /// <summary>These, without those an account bars.</summary>
     public Dimensions WithoutBarred(Account account) =>

@@ -34,6 +34,14 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
     internal void PostCompany(Purpose purpose, RowContext context, decimal amount, Account? standsOn = null) =>
         Post(purpose, context, amount, posting.CompanyCurrency, amount, lineAccount: null, standsOn, ofDocument: false);
 
+    /// <summary>What is left of an amount of the document once an amount in company currency is taken from it; converted on its own, like every amount of the document.</summary>
+    internal void PostRest(Purpose purpose, RowContext context, decimal amount, decimal taken)
+    {
+        if (amount != 0 && posting.IsConverted)
+            converted++;
+        PostCompany(purpose, context, posting.Company(amount) - taken);
+    }
+
     /// <summary>An amount on an account that the event itself gives; no rule is asked.</summary>
     internal void PostGiven(Account account, RowContext context, decimal amount, string currency, decimal documentAmount, Dimensions dimensions)
     {
@@ -177,9 +185,12 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
     }
 
     // What stands on an account that has been closed since must still be settled or moved.
-    string? WhyNotPostable(Answered found) => found.By == AnsweredBy.Standing
-        ? found.Account.Kind == AccountKind.Posting ? null : $"is a {found.Account.Kind.Word()}"
-        : found.Account.WhyNotPostable(posting.Happened.Date);
+    string? WhyNotPostable(Answered found)
+    {
+        if (found.By != AnsweredBy.Standing)
+            return found.Account.WhyNotPostable(posting.Happened.Date);
+        return found.Account.Kind == AccountKind.Posting ? null : $"is a {found.Account.Kind.Word()}";
+    }
 
     // A line's account that is a control account of something else is an entry by hand.
     void CheckByHand(Purpose purpose, Account account, Control control)

@@ -40,8 +40,12 @@ static class Matching
 
     internal static Location? LocationOf(CompiledRulebook book, Facts facts) => facts[Fact.Location] == 0 ? null : book.Locations.ById(facts[Fact.Location]);
 
-    internal static string? ProjectOf(CompiledRulebook book, Facts facts) =>
-        facts[Fact.Task] != 0 ? book.Tasks.CodeOf(facts[Fact.Task])
-        : facts[Fact.Project] != 0 ? book.Projects.CodeOf(facts[Fact.Project])
-        : null;
+    internal static string? ProjectOf(CompiledRulebook book, Facts facts)
+    {
+        if (facts[Fact.Task] != 0)
+            return book.Tasks.CodeOf(facts[Fact.Task]);
+        if (facts[Fact.Project] != 0)
+            return book.Projects.CodeOf(facts[Fact.Project]);
+        return null;
+    }
 }

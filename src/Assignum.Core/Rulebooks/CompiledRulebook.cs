@@ -190,18 +190,23 @@ public sealed partial class CompiledRulebook
             var rungs = ladders[asked.Index].Rungs;
             for (var i = 0; i < rungs.Length; i++)
             {
-                var here = answer.Purpose == asked && answer.RungAt == i;
-                var below = answer.Purpose == asked && i > answer.RungAt;
-                var state = here ? RungState.Answered
-                    : below ? RungState.NotReached
-                    : rungs[i].Facts.All(facts.Has) ? RungState.Empty
-                    : RungState.Skipped;
-                steps.Add(new TrailStep(asked, rungs[i], state, here ? RuleOf(answer) : null));
+                var state = StateOf(rungs[i], answer.Purpose == asked ? i - answer.RungAt : -1, facts);
+                steps.Add(new TrailStep(asked, rungs[i], state, state == RungState.Answered ? RuleOf(answer) : null));
             }
             if (answer.Purpose == asked)
                 break;
         }
         return steps;
+    }
+
+    // Rungs above the one that answered were tried; those below were not reached.
+    static RungState StateOf(Rung rung, int below, Facts facts)
+    {
+        if (below == 0)
+            return RungState.Answered;
+        if (below > 0)
+            return RungState.NotReached;
+        return rung.Facts.All(facts.Has) ? RungState.Empty : RungState.Skipped;
     }
 
     /// <summary>The present facts that the ladders of a purpose and its stand-ins ask for, in the order of facts.</summary>

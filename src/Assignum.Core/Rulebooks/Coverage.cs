@@ -60,6 +60,10 @@ public sealed record Coverage(Purpose Purpose, long Combinations, IReadOnlyList<
     {
         var id = book.RuleAccounts[rule];
         var account = id == 0 ? null : book.Accounts.ById(id);
-        return account?.TakesPostingsOn(date) != true ? Outcome.NotPostable : account.Suspense ? Outcome.Suspense : Outcome.Account;
+        if (account?.TakesPostingsOn(date) != true)
+            return Outcome.NotPostable;
+        if (account.Suspense)
+            return Outcome.Suspense;
+        return Outcome.Account;
     }
 }

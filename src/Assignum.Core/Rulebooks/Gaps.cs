@@ -109,7 +109,14 @@ public static class Gaps
             _ => book.RungOf(answer).Facts.IsEmpty ? GapKind.Default : Covered,
         };
 
-    static int SideOf(Alike? alike, bool grouped) => alike is not { } known ? 0 : grouped && !known.Alone ? known.Group * 2 + 1 : known.Member * 2 + 2;
+    static int SideOf(Alike? alike, bool grouped)
+    {
+        if (alike is not { } known)
+            return 0;
+        if (grouped && !known.Alone)
+            return known.Group * 2 + 1;
+        return known.Member * 2 + 2;
+    }
 
     // Where every location, every party or every item shares the gap, it is named without it.
     static List<(Key Key, long Count)> Gathered(Dictionary<Key, long[]> counts, Dictionary<Key, long> totals, GapKind kind)
@@ -187,6 +194,12 @@ public static class Gaps
 
     static Fact? GroupFact(Fact fact) => fact switch { Fact.Item => Fact.ItemGroup, Fact.Party => Fact.PartyGroup, _ => null };
 
-    static string? GroupOf(CompiledRulebook book, Fact fact, string code) =>
-        fact == Fact.Item ? book.Items.TryFind(code, out var item) ? item.Group : null : book.Parties.TryFind(code, out var party) ? party.Group : null;
+    static string? GroupOf(CompiledRulebook book, Fact fact, string code)
+    {
+        if (fact == Fact.Item)
+            return book.Items.TryFind(code, out var item) ? item.Group : null;
+        if (book.Parties.TryFind(code, out var party))
+            return party.Group;
+        return null;
+    }
 }

@@ -20,11 +20,16 @@ public static class Occurrence
         Purpose.PaymentDiscountTaken }.ToFrozenSet();
 
     /// <summary>Whether items of a kind can meet a purpose.</summary>
-    public static bool CanMeet(this ItemKind kind, Purpose purpose) =>
-        OfStock.Contains(purpose) ? kind == ItemKind.Stock
-        : purpose == Purpose.ChargeIncome ? kind == ItemKind.Charge
-        : purpose == Purpose.Revenue || purpose == Purpose.SalesReturn ? kind != ItemKind.Charge
-        : purpose != Purpose.PurchaseExpense || kind != ItemKind.Stock;
+    public static bool CanMeet(this ItemKind kind, Purpose purpose)
+    {
+        if (OfStock.Contains(purpose))
+            return kind == ItemKind.Stock;
+        if (purpose == Purpose.ChargeIncome)
+            return kind == ItemKind.Charge;
+        if (purpose == Purpose.Revenue || purpose == Purpose.SalesReturn)
+            return kind != ItemKind.Charge;
+        return purpose != Purpose.PurchaseExpense || kind != ItemKind.Stock;
+    }
 
     /// <summary>Whether parties of a role can meet a purpose.</summary>
     public static bool CanMeet(this PartyRole role, Purpose purpose) =>

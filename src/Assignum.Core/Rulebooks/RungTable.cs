@@ -65,7 +65,11 @@ sealed class RungTable
             key = key * radixes[i] + (ulong)id;
         }
         var first = dense is null ? FindHashed(key, ids) : dense[key];
-        return first == 0 ? -1 : first < 0 ? -first - 1 : ValidFrom(first, day);
+        if (first == 0)
+            return -1;
+        if (first < 0)
+            return -first - 1;
+        return ValidFrom(first, day);
     }
 
     int FindHashed(ulong key, ReadOnlySpan<int> ids)
@@ -143,10 +147,14 @@ sealed class RungTable
         }
         return firsts;
 
-        int CompareByKeyAndValues(int a, int b) =>
-            KeyOf(rules[a].Values).CompareTo(KeyOf(rules[b].Values)) is var byKey and not 0 ? byKey
-            : rules[a].Values.AsSpan().SequenceCompareTo(rules[b].Values) is var byValues and not 0 ? byValues
-            : a.CompareTo(b);
+        int CompareByKeyAndValues(int a, int b)
+        {
+            if (KeyOf(rules[a].Values).CompareTo(KeyOf(rules[b].Values)) is var byKey and not 0)
+                return byKey;
+            if (rules[a].Values.AsSpan().SequenceCompareTo(rules[b].Values) is var byValues and not 0)
+                return byValues;
+            return a.CompareTo(b);
+        }
 
         bool SameValues(int a, int b) => verified is null || rules[a].Values.AsSpan().SequenceEqual(rules[b].Values);
     }

@@ -61,9 +61,14 @@ public static class MappingProposal
             : Array.Empty<string>().ToLookup(n => n);
 
     /// <summary>The heading of a column: its own cell, or, where that is empty, the one above it.</summary>
-    internal static string HeadingAt(Sheet sheet, int row, int column) =>
-        sheet.Rows[row][column] is { Length: > 0 } own ? own : row > 0 && sheet.Rows[row - 1].Line == sheet.Rows[row].Line - 1
-            ? sheet.Rows[row - 1][column] : "";
+    internal static string HeadingAt(Sheet sheet, int row, int column)
+    {
+        if (sheet.Rows[row][column] is { Length: > 0 } own)
+            return own;
+        if (row > 0 && sheet.Rows[row - 1].Line == sheet.Rows[row].Line - 1)
+            return sheet.Rows[row - 1][column];
+        return "";
+    }
 
     // The row in which the most fields find a heading; number and name weigh double.
     static (int Row, int Fit) HeaderOf(Sheet sheet)
@@ -144,12 +149,19 @@ public static class MappingProposal
         // A few cells speak for a field, but not against one.
         int ByContent(string field) => field switch
         {
-            "number" => digits > .8 && unique > .8 ? 45 : Tells && digits < .5 ? Against : 0,
-            "name" => letters > .8 && unique > .5 ? 42 : Tells && letters < .4 ? Against : 0,
+            "number" => Weight(digits > .8 && unique > .8, 45, against: digits < .5),
+            "name" => Weight(letters > .8 && unique > .5, 42, against: letters < .4),
             "class" or "kind" => cells.Distinct().Count() <= MostCodes ? 15 : Never,
-            "parent" => digits > .8 ? 10 : Tells ? Against : 0,
+            "parent" => Weight(digits > .8, 10, against: true),
             _ => 0,
         };
+
+        int Weight(bool speaks, int weight, bool against)
+        {
+            if (speaks)
+                return weight;
+            return Tells && against ? Against : 0;
+        }
 
         bool Tells => cells.Count >= CellsThatTell;
 

@@ -156,9 +156,14 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
             return typed.Length == 0 ? null : PickGroup(groups, MemberSheet.Group, typed, member.Group);
         }
 
-        string? TaxGroupWish() =>
-            Changed(MemberSheet.TaxGroup, MemberSheet.TaxGroup, member.TaxGroup ?? "") is not { } typed ? null : typed.Length == 0 ? ""
-                : PickGroup(taxGroups, MemberSheet.TaxGroup, typed, member.TaxGroup);
+        string? TaxGroupWish()
+        {
+            if (Changed(MemberSheet.TaxGroup, MemberSheet.TaxGroup, member.TaxGroup ?? "") is not { } typed)
+                return null;
+            if (typed.Length == 0)
+                return "";
+            return PickGroup(taxGroups, MemberSheet.TaxGroup, typed, member.TaxGroup);
+        }
 
         string? PickGroup(IReadOnlyList<Group> from, string column, string typed, string? now)
         {
@@ -200,8 +205,10 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
         {
             var typed = Typed(column) ?? "";
             var before = taken[column] ?? now;
-            if (typed.Length == 0 || Fold.Same(Pick.CodeOf(typed), before))
-                return typed.Length > 0 || before.Length == 0 ? null : ByNobodyElse(column, typed, before, now) ? "" : null;
+            if (typed.Length > 0 && Fold.Same(Pick.CodeOf(typed), before))
+                return null;
+            if (typed.Length == 0)
+                return before.Length > 0 && ByNobodyElse(column, typed, before, now) ? "" : null;
             if (!accounts.TryGetValue((purpose, typed), out var picked))
                 accounts[(purpose, typed)] = picked = AccountPick.One(typed, state.Accounts, purpose);
             if (picked.Thing is not { } account)
@@ -232,9 +239,15 @@ public sealed record MemberPlan(int Rows, IReadOnlyList<MemberWish> Members, IRe
         }
 
         // Text that would start a formula was put behind an apostrophe.
-        string? Typed(string column) =>
-            !columns.TryGetValue(Fold.Of(column), out var at) ? null : row[at] is ['\'', var sign, ..] guarded
-                && "=+-@".Contains(sign, StringComparison.Ordinal) ? guarded[1..] : row[at];
+        string? Typed(string column)
+        {
+            if (!columns.TryGetValue(Fold.Of(column), out var at))
+                return null;
+            if (row[at] is ['\'', var sign, ..] guarded
+                && "=+-@".Contains(sign, StringComparison.Ordinal))
+                return guarded[1..];
+            return row[at];
+        }
 
         void Refuse(string code, string column, string typed, string why) => Refused.Add(new(row.Line, code, column, typed, why));
     }

@@ -32,7 +32,9 @@ sealed class XlsxRows(XmlReader reader, IReadOnlyList<string> strings, int[] zer
     int RowNumber(int before)
     {
         var said = reader.GetAttribute("r");
-        var row = said is null ? before + 1 : int.TryParse(said, NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : -1;
+        var row = before + 1;
+        if (said is not null && !int.TryParse(said, NumberStyles.None, CultureInfo.InvariantCulture, out row))
+            row = -1;
         if (row is < 1 or > SheetBounds.LastRow)
             throw new SheetTooLarge($"Row {said ?? row.ToString(CultureInfo.InvariantCulture)} of sheet {sheet} lies beyond any sheet, which ends with row " +
                 $"{SheetBounds.LastRow:N0}. Save the file once more, and choose it again.");
@@ -87,11 +89,13 @@ sealed class XlsxRows(XmlReader reader, IReadOnlyList<string> strings, int[] zer
     }
 
     // 1100, 1100.0 and 1.1E3 are stored for the same number.
-    static string Numeral(string value, int digits) =>
-        decimal.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out var number)
-            ? (number % 1 == 0 ? decimal.Truncate(number).ToString(CultureInfo.InvariantCulture).PadLeft(digits, '0')
-            : number.ToString("0.############", CultureInfo.InvariantCulture))
-            : value;
+    static string Numeral(string value, int digits)
+    {
+        if (!decimal.TryParse(value, NumberStyles.Float, CultureInfo.InvariantCulture, out var number))
+            return value;
+        return number % 1 == 0 ? decimal.Truncate(number).ToString(CultureInfo.InvariantCulture).PadLeft(digits, '0')
+            : number.ToString("0.############", CultureInfo.InvariantCulture);
+    }
 
     int ColumnOf(string reference, int row)
     {

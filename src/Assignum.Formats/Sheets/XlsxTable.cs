@@ -32,7 +32,11 @@ public static class XlsxTable
     static string SheetName(string name)
     {
         var clean = string.Concat(name.Where(c => !"[]:*?/\\'".Contains(c, StringComparison.Ordinal))).Trim();
-        return clean.Length == 0 ? "Sheet" : clean.Length > 31 ? clean[..31] : clean;
+        if (clean.Length == 0)
+            return "Sheet";
+        if (clean.Length > 31)
+            return clean[..31];
+        return clean;
     }
 
     static Stylesheet Styles() => new(

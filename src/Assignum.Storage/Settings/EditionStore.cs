@@ -99,9 +99,7 @@ public sealed class EditionStore(NpgsqlDataSource source, RulebookStore books)
         if (chosen is { Count: 0 })
             return new Refusal("", "No change is chosen. Tick those to release, or release all.");
         if (chosen?.Where(c => !changes.Any(x => x.Where == c)).ToList() is { Count: > 0 } unknown)
-            return new Refusal("", $"{(unknown.Count == chosen.Count ? "None" : $"{unknown.Count}")} of the {chosen.Count} chosen changes " +
-                $"{(unknown.Count == chosen.Count ? "is" : unknown.Count == 1 ? "is not" : "are not")} in the draft any more, first {unknown[0]}. Look at " +
-                    "the draft again, then choose.");
+            return new Refusal("", $"{GoneOf(unknown.Count, chosen.Count)} in the draft any more, first {unknown[0]}. Look at the draft again, then choose.");
         var places = Chosen(released.Book, draft.Book, changes, chosen);
         if (await FourEyesFault(connection, company, user, released, draft, changes, places, stop) is { } own)
             return own;
@@ -151,4 +149,11 @@ public sealed class EditionStore(NpgsqlDataSource source, RulebookStore books)
 
     static LoggedChange Read(NpgsqlDataReader row) =>
         new(row.GetInt64(0), row.GetDateTime(1), row.TextOrNull(2), row.IntOrNull(3), row.GetString(4), row.LongOrNull(5), row.GetString(6));
+
+    static string GoneOf(int gone, int chosen)
+    {
+        if (gone == chosen)
+            return $"None of the {chosen} chosen changes is";
+        return $"{gone} of the {chosen} chosen changes {(gone == 1 ? "is" : "are")} not";
+    }
 }

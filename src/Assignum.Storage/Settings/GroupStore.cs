@@ -163,8 +163,8 @@ public sealed class GroupStore(Draft draft)
             {
                 Group = was.Group is null && HoldsAtOnce(inForce, family, wanted.Group) ? null : group, TaxGroup = wanted.TaxGroup is null ? was.TaxGroup
                     : labels.IdOf(Labels.Family(family + "-tax"), wanted.TaxGroup.Length == 0 ? null : wanted.TaxGroup),
-                Role = wanted.Role ?? was.Role, ItemKind = wanted.ItemKind ?? was.ItemKind, TaxArea = wanted.TaxArea is null ? was.TaxArea
-                    : wanted.TaxArea.Length == 0 ? null : wanted.TaxArea,
+                Role = wanted.Role ?? was.Role, ItemKind = wanted.ItemKind ?? was.ItemKind,
+                TaxArea = wanted.TaxArea is { } area ? TextOrNone(area) : was.TaxArea,
             };
             if (was.Group is null && group is { } one && now.Group is null)
             {
@@ -311,15 +311,20 @@ public sealed class GroupStore(Draft draft)
         return null;
     }
 
-    static Refusal? FaultOf(Labels labels, string kind, string family, NewMember member) =>
-        LabelFault(member.Code, member.Name)
-        ?? (member.Owner is not null && labels.IdOf("project", member.Owner) is null
-            ? new Refusal("project", $"There is no project {member.Owner}. Choose one that exists.")
-            : labels.IdOf(kind, member.Owner is null ? member.Code : member.Owner + "/" + member.Code) is not null
-                ? new Refusal("code", $"{Title(kind)} {member.Code} is there already. Choose another code.")
-            : member.Group is not null && labels.IdOf(Labels.Family(family), member.Group) is null
-                ? new Refusal("group", $"There is no {family} group {member.Group}. Choose one that exists.")
-            : UnknownTaxGroup(labels, kind, member.TaxGroup));
+    static string? TextOrNone(string typed) => typed.Length == 0 ? null : typed;
+
+    static Refusal? FaultOf(Labels labels, string kind, string family, NewMember member)
+    {
+        if (LabelFault(member.Code, member.Name) is { } fault)
+            return fault;
+        if (member.Owner is not null && labels.IdOf("project", member.Owner) is null)
+            return new Refusal("project", $"There is no project {member.Owner}. Choose one that exists.");
+        if (labels.IdOf(kind, member.Owner is null ? member.Code : member.Owner + "/" + member.Code) is not null)
+            return new Refusal("code", $"{Title(kind)} {member.Code} is there already. Choose another code.");
+        if (member.Group is not null && labels.IdOf(Labels.Family(family), member.Group) is null)
+            return new Refusal("group", $"There is no {family} group {member.Group}. Choose one that exists.");
+        return UnknownTaxGroup(labels, kind, member.TaxGroup);
+    }
 
     internal static async Task<int> InsertGroup(DraftChange change, string family, Group group) =>
         await change.Command("insert into grouping (company_id, family, code, code_fold, name, find_fold) values ($1, $2, $3, $4, $5, $6) returning id",
@@ -328,12 +333,18 @@ public sealed class GroupStore(Draft draft)
     internal static Task SetGroup(DraftChange change, Labels labels, string family, int id, Group group) =>
         SettingTables.Groups.Reset(change, labels, [(id, labels.IdOf(Labels.Family(family + "-tax"), group.TaxGroup))]);
 
-    internal static Refusal? LabelFault(string code, string name) =>
-        string.IsNullOrWhiteSpace(code) ? new Refusal("code", "The code is empty. Give it one, such as SEEDS.")
-        : code.Trim().Length > LongestCode ? new Refusal("code", $"The code has {code.Trim().Length} characters. Shorten it to {LongestCode}.")
-        : string.IsNullOrWhiteSpace(name) ? new Refusal("name", "The name is empty. Write the name people read.")
-        : name.Trim().Length > LongestName ? new Refusal("name", $"The name has {name.Trim().Length} characters. Shorten it to {LongestName}.")
-        : null;
+    internal static Refusal? LabelFault(string code, string name)
+    {
+        if (string.IsNullOrWhiteSpace(code))
+            return new Refusal("code", "The code is empty. Give it one, such as SEEDS.");
+        if (code.Trim().Length > LongestCode)
+            return new Refusal("code", $"The code has {code.Trim().Length} characters. Shorten it to {LongestCode}.");
+        if (string.IsNullOrWhiteSpace(name))
+            return new Refusal("name", "The name is empty. Write the name people read.");
+        if (name.Trim().Length > LongestName)
+            return new Refusal("name", $"The name has {name.Trim().Length} characters. Shorten it to {LongestName}.");
+        return null;
+    }
 
     static Refusal? UnknownTaxGroup(Labels labels, string family, string? taxGroup) =>
         taxGroup is null || labels.IdOf(Labels.Family(family + "-tax"), taxGroup) is not null ? null

@@ -51,16 +51,27 @@ public sealed class Labels
     /// <summary>Id of a code in a list, or null.</summary>
     public int? IdOf(string list, string? code) => code is null ? null : IdOfFold(list, Fold.Of(code));
 
-    int? IdOfFold(string list, string fold) =>
-        ids.TryGetValue((list, fold), out var id) ? id == Gone ? null : id
-        : whole.Contains(list) ? null : beneath?.IdOfFold(list, fold);
+    int? IdOfFold(string list, string fold)
+    {
+        if (ids.TryGetValue((list, fold), out var id))
+            return id == Gone ? null : id;
+        if (whole.Contains(list))
+            return null;
+        return beneath?.IdOfFold(list, fold);
+    }
 
     /// <summary>Id of an account.</summary>
     public int? Account(string? number) => IdOf(Accounts, number);
 
     /// <summary>Row of a rule by its name, or null.</summary>
-    public long? RuleRow(string? name) =>
-        name is null ? null : rules.TryGetValue(name, out var row) ? row == Gone ? null : row : beneath?.RuleRow(name);
+    public long? RuleRow(string? name)
+    {
+        if (name is null)
+            return null;
+        if (rules.TryGetValue(name, out var row))
+            return row == Gone ? null : row;
+        return beneath?.RuleRow(name);
+    }
 
     /// <summary>The code of an id, also of one that has ended: a rule still names what it asked for.</summary>
     internal string CodeOf(string list, int id) =>
@@ -68,8 +79,16 @@ public sealed class Labels
             ?? throw new KeyNotFoundException($"List {list} has no id {id}.");
 
     /// <summary>The code of an id; null where there is none, or where the edition does not have it yet.</summary>
-    internal string? CodeOrNull(string list, int? id) =>
-        id is not { } known ? null : codes.TryGetValue((list, known), out var code) ? code : whole.Contains(list) ? null : beneath?.CodeOrNull(list, id);
+    internal string? CodeOrNull(string list, int? id)
+    {
+        if (id is not { } known)
+            return null;
+        if (codes.TryGetValue((list, known), out var code))
+            return code;
+        if (whole.Contains(list))
+            return null;
+        return beneath?.CodeOrNull(list, id);
+    }
 
     /// <summary>Ids of a list that one of two editions has and the other has not.</summary>
     internal static int[] DifferingIds(Labels a, Labels b, string list)
@@ -100,10 +119,14 @@ public sealed class Labels
     public static string Family(string family) => "group:" + family;
 
     /// <summary>How a rule keeps a value: by id where there is a list, so that a renamed code carries its rules along.</summary>
-    internal string KeyOf(FactValue value) =>
-        ListOf(value.Fact) is not { } list ? "=" + value.Code.Trim()
-        : IdOf(list, value.Code) is { } id ? "#" + id.ToString(System.Globalization.CultureInfo.InvariantCulture)
-        : throw new InvalidOperationException($"There is no {value.Fact.InWords()} {value.Code}; the checks refuse such a rule.");
+    internal string KeyOf(FactValue value)
+    {
+        if (ListOf(value.Fact) is not { } list)
+            return "=" + value.Code.Trim();
+        if (IdOf(list, value.Code) is { } id)
+            return "#" + id.ToString(System.Globalization.CultureInfo.InvariantCulture);
+        throw new InvalidOperationException($"There is no {value.Fact.InWords()} {value.Code}; the checks refuse such a rule.");
+    }
 
     internal FactValue ValueOf(Fact fact, string key) =>
         new(fact, key[0] == '#' ? CodeOf(ListOf(fact)!, int.Parse(key.AsSpan(1), System.Globalization.CultureInfo.InvariantCulture)) : key[1..]);

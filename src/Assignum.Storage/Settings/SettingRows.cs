@@ -169,8 +169,10 @@ sealed class SettingRows
     Array SubjectsOf(SettingTable table)
     {
         var subjects = byTable[table].Select(r => r.Subject);
-        return table == SettingTables.TaxRules ? subjects.Cast<long>().ToArray()
-            : table == SettingTables.Rules || table == SettingTables.Ladders ? subjects.Cast<string>().ToArray()
-            : subjects.Cast<int>().ToArray();
+        if (table == SettingTables.TaxRules)
+            return subjects.Cast<long>().ToArray();
+        if (table == SettingTables.Rules || table == SettingTables.Ladders)
+            return subjects.Cast<string>().ToArray();
+        return subjects.Cast<int>().ToArray();
     }
 }

@@ -52,8 +52,7 @@ sealed class DemoCharts(CompanyStore companies, PersonStore people, ChartImportS
             {
                 ShortName = Empty(row[1]), Text = Empty(row[2]), Side = Words<UsualSide>.TryParse(row[3], out var side) ? side : null,
                     GroupAccount = Empty(row[4]),
-                Activity = row[0] is "4110" or "4120" ? "81" : row[0].StartsWith("40", StringComparison.Ordinal) ? "01" : null,
-                    Reporting = [new("annual accounts", row[4])],
+                Activity = ActivityOf(row[0]), Reporting = [new("annual accounts", row[4])],
             }, null, stop));
         }
     }
@@ -76,5 +75,13 @@ sealed class DemoCharts(CompanyStore companies, PersonStore people, ChartImportS
     {
         if (refusal is not null)
             throw new InvalidOperationException("The demo's charts can't be made: " + refusal.Message);
+    }
+
+    // Landscape work, and the growing of plants.
+    static string? ActivityOf(string number)
+    {
+        if (number is "4110" or "4120")
+            return "81";
+        return number.StartsWith("40", StringComparison.Ordinal) ? "01" : null;
     }
 }

@@ -32,8 +32,12 @@ sealed class SheetReading(UploadStore uploads) : IJobWork
     }
 
     /// <summary>A kept file as read, by this job or by one before it; null when it is no longer kept.</summary>
-    internal static async Task<ReadSheets?> Sheets(UploadStore uploads, ClaimedJob job, Guid upload, CancellationToken stop) =>
-        await uploads.Find(job.Company, job.User, upload, stop) is not { } kept ? null
-        : kept.Read is { } known ? ReadSheetsJson.Read(known)
-        : SheetFile.Read(await uploads.Content(job.Company, upload, stop), stop);
+    internal static async Task<ReadSheets?> Sheets(UploadStore uploads, ClaimedJob job, Guid upload, CancellationToken stop)
+    {
+        if (await uploads.Find(job.Company, job.User, upload, stop) is not { } kept)
+            return null;
+        if (kept.Read is { } known)
+            return ReadSheetsJson.Read(known);
+        return SheetFile.Read(await uploads.Content(job.Company, upload, stop), stop);
+    }
 }

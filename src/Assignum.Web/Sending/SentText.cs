@@ -82,16 +82,26 @@ static class SentText
     static int LongestOf(string field)
     {
         var name = field[(field.LastIndexOf('.') + 1)..];
-        return Long.Contains(name) || name.StartsWith("f.", StringComparison.Ordinal) ? int.MaxValue : Codes.Contains(name) ? LongestCode : Names.Contains(name)
-            ? LongestName : LongestText;
+        if (Long.Contains(name) || name.StartsWith("f.", StringComparison.Ordinal))
+            return int.MaxValue;
+        if (Codes.Contains(name))
+            return LongestCode;
+        if (Names.Contains(name))
+            return LongestName;
+        return LongestText;
     }
 
     /// <summary>What is wrong with a text, or null.</summary>
-    internal static string? Fault(string text, string field, int longest) =>
-        text.Length > longest ? $"{field} has {text.Length:N0} characters, and holds {longest:N0}. Shorten it."
-        : text.Contains('\0', StringComparison.Ordinal) ? $"{field} has a character that can't be seen and can't be kept (NUL). Type it again."
-        : text.Contains('\uFFFD', StringComparison.Ordinal) || !IsWellFormed(text) ? $"{field} has characters that can't be read. Type it again."
-        : null;
+    internal static string? Fault(string text, string field, int longest)
+    {
+        if (text.Length > longest)
+            return $"{field} has {text.Length:N0} characters, and holds {longest:N0}. Shorten it.";
+        if (text.Contains('\0', StringComparison.Ordinal))
+            return $"{field} has a character that can't be seen and can't be kept (NUL). Type it again.";
+        if (text.Contains('\uFFFD', StringComparison.Ordinal) || !IsWellFormed(text))
+            return $"{field} has characters that can't be read. Type it again.";
+        return null;
+    }
 
     static bool IsWellFormed(string text)
     {

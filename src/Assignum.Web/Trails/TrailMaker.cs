@@ -41,9 +41,7 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
         {
             Heading = lands.Account is null ? purpose.Title : purpose.Title + " lands on",
             Account = lands.Account is { } account ? (account.Number, account.Name) : null,
-            Sentence = lands.Account is null ? $"No rung has a rule for this. An event that needs it would be held." : lands.WhyNot is { } why
-                ? $"Account {lands.Account.Number} {why}, so an event that needs it would be held."
-                : Sentence(purpose, AnsweredBy.Ladder, lands.Rung, lands.Rule, lands.Account.Name, compiled),
+            Sentence = SentenceOf(purpose, lands, compiled),
             Defect = lands.WhyNot is not null,
             Steps = compiled.Explain(purpose, facts, date),
             Facts = Named(compiled, compiled.AskedFor(purpose, facts)),
@@ -111,6 +109,14 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
                 $"{Show.Amount(origin.Turnover, page.Decimals)}";
         return new TrailRule(rule.Id, $"{rule.Purpose.Title} · {rule.InWords}", page.At($"rules/{rule.Purpose.Name}?handler=rule&row={row}"),
             Show.Validity(rule.From, rule.To), since, used, rule.Note);
+    }
+
+    static string SentenceOf(Purpose purpose, LandsOn lands, CompiledRulebook compiled)
+    {
+        if (lands.Account is not { } account)
+            return "No rung has a rule for this. An event that needs it would be held.";
+        return lands.WhyNot is { } why ? $"Account {account.Number} {why}, so an event that needs it would be held."
+            : Sentence(purpose, AnsweredBy.Ladder, lands.Rung, lands.Rule, account.Name, compiled);
     }
 
     static string Sentence(Purpose purpose, AnsweredBy by, Rung? rung, Rule? rule, string account, CompiledRulebook book) => by switch

@@ -86,14 +86,16 @@ static class ReclassificationRecipe
         entry.PostGiven(to, context, line.Amount, currency, line.DocumentAmount ?? line.Amount, arriving);
     }
 
-    static HeldReason? AmountFault(MovedBalance line, string currency, string company, Place place) =>
-        line.Amount == 0 || Math.Abs(line.Amount) >= Money.Limit || !Money.HasAtMost(line.Amount, Money.MinorUnits(company))
-            ? HeldReason.Invalid(place.Of("amount"),
-                $"{place.Of("amount")} is {line.Amount}. It is not 0, stays below {Money.Limit:N0} and has at most {Money.MinorUnits(company)} decimals.")
-        : !Money.TryMinorUnits(currency, out var units)
-            ? HeldReason.Invalid(place.Of("currency"), $"{place.Of("currency")} {currency} is no ISO 4217 code. Write one of three letters, such as EUR.")
-        : line.DocumentAmount is { } own && (Math.Abs(own) >= Money.Limit || !Money.HasAtMost(own, units))
-            ? HeldReason.Invalid(place.Of("documentAmount"),
-                $"{place.Of("documentAmount")} is {own}. It stays below {Money.Limit:N0} and has at most {units} decimals.")
-        : null;
+    static HeldReason? AmountFault(MovedBalance line, string currency, string company, Place place)
+    {
+        if (line.Amount == 0 || Math.Abs(line.Amount) >= Money.Limit || !Money.HasAtMost(line.Amount, Money.MinorUnits(company)))
+            return HeldReason.Invalid(place.Of("amount"),
+                $"{place.Of("amount")} is {line.Amount}. It is not 0, stays below {Money.Limit:N0} and has at most {Money.MinorUnits(company)} decimals.");
+        if (!Money.TryMinorUnits(currency, out var units))
+            return HeldReason.Invalid(place.Of("currency"), $"{place.Of("currency")} {currency} is no ISO 4217 code. Write one of three letters, such as EUR.");
+        if (line.DocumentAmount is { } own && (Math.Abs(own) >= Money.Limit || !Money.HasAtMost(own, units)))
+            return HeldReason.Invalid(place.Of("documentAmount"),
+                $"{place.Of("documentAmount")} is {own}. It stays below {Money.Limit:N0} and has at most {units} decimals.");
+        return null;
+    }
 }

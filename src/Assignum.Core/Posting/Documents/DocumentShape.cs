@@ -108,15 +108,23 @@ static class DocumentShape
         return OfMoney(place, "amount", tender.Amount, minorUnits);
     }
 
-    static HeldReason? OfMoney(Place? place, string field, decimal amount, int minorUnits) =>
-        Math.Abs(amount) >= Money.Limit ? Fault(place, field, $"is {amount}; amounts stay below {Money.Limit:N0}")
-        : Money.HasAtMost(amount, minorUnits) ? null
-        : Fault(place, field, $"is {amount}; an amount in this currency has at most {minorUnits} decimals");
+    static HeldReason? OfMoney(Place? place, string field, decimal amount, int minorUnits)
+    {
+        if (Math.Abs(amount) >= Money.Limit)
+            return Fault(place, field, $"is {amount}; amounts stay below {Money.Limit:N0}");
+        if (Money.HasAtMost(amount, minorUnits))
+            return null;
+        return Fault(place, field, $"is {amount}; an amount in this currency has at most {minorUnits} decimals");
+    }
 
-    static HeldReason? OfUnits(Place place, string field, decimal amount) =>
-        Math.Abs(amount) >= UnitLimit ? Fault(place, field, $"is {amount}; it stays below {UnitLimit:N0}")
-        : Money.HasAtMost(amount, UnitDecimals) ? null
-        : Fault(place, field, $"is {amount}; it has at most {UnitDecimals} decimals");
+    static HeldReason? OfUnits(Place place, string field, decimal amount)
+    {
+        if (Math.Abs(amount) >= UnitLimit)
+            return Fault(place, field, $"is {amount}; it stays below {UnitLimit:N0}");
+        if (Money.HasAtMost(amount, UnitDecimals))
+            return null;
+        return Fault(place, field, $"is {amount}; it has at most {UnitDecimals} decimals");
+    }
 
     static HeldReason Fault(Place? place, string field, string what) =>
         HeldReason.Invalid(Place.Field(place, field), $"{(place is { } known ? known.InWords + ": the" : "The")} {Called(field)} {what}. Correct it.");

@@ -104,8 +104,7 @@ sealed class OpenDocument
 
         var gross = Money.Round(line.Quantity * line.Price!.Value, MinorUnits);
         var discount = line.DiscountPercent is { } percent ? Money.Round(gross * percent / 100, MinorUnits)
-            : line.DiscountAmount is { } amount ? amount * Math.Sign(line.Quantity)
-            : 0;
+            : (line.DiscountAmount ?? 0) * Math.Sign(line.Quantity);
         Lines.Add(new OpenLine
         {
             Line = line, Index = index, Item = item, Account = account, StandsOn = standsOn, Kind = kind,

@@ -15,9 +15,7 @@ static class TaxDetermination
 {
     internal static DeterminedTax Determine(CompiledRulebook book, Facts facts, Account? account, TaxCode? typed, DateOnly taxDate)
     {
-        var (code, from) = typed is not null ? (typed, "typed on the line")
-            : account is not null ? OfAccount(book, facts, account, taxDate)
-            : Said(book.ResolveTax(facts, taxDate));
+        var (code, from) = typed is not null ? (typed, "typed on the line") : OfRules(book, facts, account, taxDate);
         if (code is null)
             return new(null, null, NoTax(book, facts,
                 $"No tax code holds for {Asked(book, facts)} on {Written.DayNow(taxDate)}. Choose one where the groups meet, or give the party and the item " +
@@ -27,6 +25,9 @@ static class TaxDetermination
                 $"Tax code {code.Code} has no rate on {Written.DayNow(taxDate)}. Add a rate that begins on or before that day.") with { TaxCode = code.Code });
         return new(code, from, null);
     }
+
+    static (TaxCode?, string?) OfRules(CompiledRulebook book, Facts facts, Account? account, DateOnly taxDate) =>
+        account is null ? Said(book.ResolveTax(facts, taxDate)) : OfAccount(book, facts, account, taxDate);
 
     static (TaxCode?, string?) OfAccount(CompiledRulebook book, Facts facts, Account account, DateOnly taxDate)
     {

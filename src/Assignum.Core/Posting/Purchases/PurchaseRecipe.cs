@@ -33,20 +33,32 @@ sealed class PurchaseRecipe(CompiledRulebook book, OpenDocument open, EntryDraft
         var stock = line.IsStock(Open.Options);
         var apart = Open.Options.SeparateDiscounts && !stock;
         var worth = apart ? line.Gross : line.Net;
-        var main = Received(line, stock) is { } received ? WriteReceived(line, stock, worth, received)
-            : stock && line.Line.StockMoves ? Open.Traits.IsReturn ? WriteReturned(line, worth) : WriteStock(line, worth)
-            : stock && !Open.Traits.IsReturn ? WriteWaiting(line, worth)
-            : WriteCost(line, stock ? Purpose.PriceVariance : Purpose.PurchaseExpense, worth);
+        var main = WriteMain(line, stock, worth);
         if (apart)
             Entry.Post(Purpose.PurchaseDiscount, line.Context, -side * line.Discount);
         return main;
     }
 
+    Main WriteMain(OpenLine line, bool stock, decimal worth)
+    {
+        if (Received(line, stock) is { } received)
+            return WriteReceived(line, stock, worth, received);
+        if (!stock)
+            return WriteCost(line, Purpose.PurchaseExpense, worth);
+        if (line.Line.StockMoves)
+            return Open.Traits.IsReturn ? WriteReturned(line, worth) : WriteStock(line, worth);
+        return Open.Traits.IsReturn ? WriteCost(line, Purpose.PriceVariance, worth) : WriteWaiting(line, worth);
+    }
+
     // What was received before, company currency; goods of kind stock that are not kept in stock never were.
-    decimal? Received(OpenLine line, bool stock) =>
-        line.Kind == Groups.ItemKind.Stock && !stock ? null
-        : line.Line.ReceivedCost is { } unit ? Money.Round(line.Line.Quantity * unit, Open.Posting.CompanyMinorUnits)
-        : line.Line.ReceivedAmount;
+    decimal? Received(OpenLine line, bool stock)
+    {
+        if (line.Kind == Groups.ItemKind.Stock && !stock)
+            return null;
+        if (line.Line.ReceivedCost is { } unit)
+            return Money.Round(line.Line.Quantity * unit, Open.Posting.CompanyMinorUnits);
+        return line.Line.ReceivedAmount;
+    }
 
     // What waited for the invoice goes, and what the invoice says beyond it is variance or expense.
     Main WriteReceived(OpenLine line, bool stock, decimal worth, decimal received)
@@ -54,7 +66,7 @@ sealed class PurchaseRecipe(CompiledRulebook book, OpenDocument open, EntryDraft
         var rest = stock ? Purpose.PriceVariance : Purpose.PurchaseExpense;
         Entry.PostCompany(Purpose.GoodsReceivedNotInvoiced, line.Context, side * received, line.StandsOn);
         MoveStock(Subledger.Purchasing, line, side * line.Line.Quantity, CompanyAmount(side * received));
-        Entry.PostCompany(rest, line.Context, side * (Open.Company(worth) - received));
+        Entry.PostRest(rest, line.Context, side * worth, side * received);
         return new(rest);
     }
 
@@ -71,7 +83,7 @@ sealed class PurchaseRecipe(CompiledRulebook book, OpenDocument open, EntryDraft
         {
             Entry.PostCompany(Purpose.Inventory, line.Context, side * cost, line.StandsOn);
             MoveStock(Subledger.Inventory, line, side * line.Line.Quantity, CompanyAmount(side * cost));
-            Entry.PostCompany(Purpose.PriceVariance, line.Context, side * (Open.Company(worth) - cost));
+            Entry.PostRest(Purpose.PriceVariance, line.Context, side * worth, side * cost);
         }
         return new(Purpose.PriceVariance);
     }

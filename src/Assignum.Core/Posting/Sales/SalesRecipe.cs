@@ -26,9 +26,23 @@ sealed class SalesRecipe(CompiledRulebook book, OpenDocument open, EntryDraft en
             Entry.PostRounding();
     }
 
+    Purpose PurposeOf(OpenLine line)
+    {
+        if (line.Kind == ItemKind.Charge)
+            return Purpose.ChargeIncome;
+        return Open.Traits.IsReturn ? Purpose.SalesReturn : Purpose.Revenue;
+    }
+
+    static Purpose PurposeOf(Tender tender)
+    {
+        if (tender.GiftCard)
+            return Purpose.GiftCard;
+        return tender.MoneyAccount is not null ? Purpose.Bank : Purpose.PaymentClearing;
+    }
+
     void WriteLine(OpenLine line)
     {
-        var purpose = line.Kind == ItemKind.Charge ? Purpose.ChargeIncome : Open.Traits.IsReturn ? Purpose.SalesReturn : Purpose.Revenue;
+        var purpose = PurposeOf(line);
         if (Open.Options.SeparateDiscounts)
         {
             Entry.Post(purpose, line.Context, revenueSide * line.Gross, line.Account);
@@ -83,8 +97,7 @@ sealed class SalesRecipe(CompiledRulebook book, OpenDocument open, EntryDraft en
         var facts = Open.Posting.Row.Facts.Copy();
         Book.Set(facts, Fact.MoneyAccount, tender.MoneyAccount);
         Book.Set(facts, Fact.Method, tender.Method);
-        var purpose = tender.GiftCard ? Purpose.GiftCard : tender.MoneyAccount is not null ? Purpose.Bank : Purpose.PaymentClearing;
-        Entry.Post(purpose, Open.Posting.Row with { Facts = facts }, tender.Amount);
+        Entry.Post(PurposeOf(tender), Open.Posting.Row with { Facts = facts }, tender.Amount);
         if (!tender.GiftCard)
             Entry.Move(new MoneyMovement(tender.MoneyAccount, tender.Method, Amount(tender.Amount)));
     }

@@ -39,9 +39,7 @@ static class Missing
             new("Items and customers", book.Items.Count > 0 && customers > 0 && groupless == 0,
                 Counted(book.Items.Count, "item", customers, "customer") + (groupless > 0 ? $"; {groupless} in no group" : ""), book.Items.Count == 0
                     ? "groups/item" : "groups/party", "Add them"),
-            new("Tax", book.TaxCodes.Count > 0 && book.TaxRules.Count > 0, book.TaxCodes.Count == 0 ? "No tax code yet." : book.TaxRules.Count == 0
-                ? "No tax code is set where groups meet."
-                : $"{Showing.Show.Count(book.TaxCodes.Count, "tax code")}, set in {Showing.Show.Count(book.TaxRules.Count, "place")}",
+            new("Tax", book.TaxCodes.Count > 0 && book.TaxRules.Count > 0, TaxOf(book),
                 book.TaxCodes.Count == 0 ? "tax/codes" : "tax", "Set tax"),
             new("Rules", withoutRule.Count == 0, withoutRule.Count == 0 ? $"{Showing.Show.Count(book.Rules.Count, "rule")}"
                 : $"No rule yet for {string.Join(", ", withoutRule.Select(p => p.InWords))}. A company default for each is enough to begin.",
@@ -59,4 +57,12 @@ static class Missing
             (_, 0) => $"{Showing.Show.Count(first, one)}; no {other} yet.",
             _ => $"{Showing.Show.Count(first, one)}, {Showing.Show.Count(second, other)}",
         };
+
+    static string TaxOf(Rulebook book)
+    {
+        if (book.TaxCodes.Count == 0)
+            return "No tax code yet.";
+        return book.TaxRules.Count == 0 ? "No tax code is set where groups meet."
+            : $"{Showing.Show.Count(book.TaxCodes.Count, "tax code")}, set in {Showing.Show.Count(book.TaxRules.Count, "place")}";
+    }
 }

@@ -43,10 +43,7 @@ public sealed class AccountModel(ChartStore charts, AccountStore accounts, Panel
         var (description, unread) = form.ReadDescription(await panels.GroupBook(this, Stop));
         if (fault is null && unread is null && form.Id is null && form.EachTaxCode.Count > 0)
             return await AddEach(chart, form, account!, description!);
-        var refusal = (fault ?? unread) is { } wrong ? new Refusal(wrong.Field, wrong.Message)
-            : form.Id is { } id ? await accounts.Change(Company.Id, UserId, id, form.Seen, account!, description!, string.IsNullOrWhiteSpace(form.Replacement)
-                ? null : Pick.CodeOf(form.Replacement), Stop)
-            : await accounts.Add(Company.Id, UserId, [new NewAccount(account!, description!)], Stop);
+        var refusal = (fault ?? unread) is { } wrong ? new Refusal(wrong.Field, wrong.Message) : await Save(form, account!, description!);
         if (refusal is not null)
             return await Again(form, refusal);
         if (form.Id is not null)
@@ -129,4 +126,12 @@ public sealed class AccountModel(ChartStore charts, AccountStore accounts, Panel
 
     // What was written a moment ago is read anew.
     async Task<ChartBook> Chart() => await charts.Of(Company.Id, Draft, Stop);
+
+    Task<Refusal?> Save(AccountForm form, Account account, AccountDescription description)
+    {
+        if (form.Id is not { } id)
+            return accounts.Add(Company.Id, UserId, [new NewAccount(account, description)], Stop);
+        var replacement = string.IsNullOrWhiteSpace(form.Replacement) ? null : Pick.CodeOf(form.Replacement);
+        return accounts.Change(Company.Id, UserId, id, form.Seen, account, description, replacement, Stop);
+    }
 }

@@ -75,7 +75,14 @@ public sealed class ChartQuery
     }
 
     /// <summary>The address that sorts by a column: rising, falling, and back to the tree.</summary>
-    internal string SortBy(string word) => With(("sort", Sort == word ? "-" + word : Sort == "-" + word ? null : word), ("turned", null));
+    internal string SortBy(string word) => With(("sort", NextSort(word)), ("turned", null));
+
+    string? NextSort(string word)
+    {
+        if (Sort == word)
+            return "-" + word;
+        return Sort == "-" + word ? null : word;
+    }
 
     static string? Number(int? value) => value?.ToString(CultureInfo.InvariantCulture);
 }

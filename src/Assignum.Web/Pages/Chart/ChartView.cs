@@ -67,7 +67,14 @@ public sealed class ChartView
     /// <summary>All lines, folded branches included.</summary>
     public IEnumerable<ChartLine> Everything() => All(everything: true).Select(Line);
 
-    List<Shown> All(bool everything) => query.IsSorted ? Sorted() : query.Narrowed ? Narrowed() : Tree(everything);
+    List<Shown> All(bool everything)
+    {
+        if (query.IsSorted)
+            return Sorted();
+        if (query.Narrowed)
+            return Narrowed();
+        return Tree(everything);
+    }
 
     List<Shown> Tree(bool everything)
     {

@@ -26,7 +26,7 @@ public sealed class PanelMaker(ChartStore charts, BalanceStore balances, Edition
         var labels = page.Books.Draft.Stored.Labels;
         return new AccountPanel(page, form, chart, faults ?? [])
         {
-            Title = account.Kind == AccountKind.Posting ? "Account" : account.Kind == AccountKind.Heading ? "Heading" : "Subtotal",
+            Title = account.Kind switch { AccountKind.Posting => "Account", AccountKind.Heading => "Heading", _ => "Subtotal" },
             LandsHere = LandsHere.Of(page.Books.Draft.Shown, account, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime)),
             Uses = chart.Uses.Of(account.Number), RuleRow = rule => labels.RuleRow(rule.Id),
             Matched = await charts.MatchedTo(page.Company.Id, id, stop),

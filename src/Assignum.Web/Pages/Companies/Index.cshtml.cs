@@ -110,15 +110,20 @@ public sealed class IndexModel(CompanyStore companies, BalanceStore periods, Tim
             At("companies"));
     }
 
-    async Task<FieldFault?> FaultOf(string? code, string? name, string? currency, DateOnly? starts) =>
-        string.IsNullOrWhiteSpace(code) || code.Trim().Length > LongestCode || !code.Trim().All(char.IsAsciiLetterOrDigit)
-            ? new("code", $"The code stands in addresses: 1 to {LongestCode} letters and digits. Write one, such as QN.")
-        : await companies.Find(code, Stop) is { } taken ? new("code", $"{taken.Code} is {taken.Name} already. Choose another code.")
-        : string.IsNullOrWhiteSpace(name) || name.Trim().Length > LongestName
-            ? new("name", $"The company has no name, or one of more than {LongestName} characters. Write its name.")
-        : !Money.TryMinorUnits(Fold.Of(currency ?? ""), out _) ? new("currency", $"“{currency}” is no ISO 4217 code. Write three letters, such as EUR.")
-        : starts is null ? new("starts", "The first fiscal year has no first day. Choose one.")
-        : null;
+    async Task<FieldFault?> FaultOf(string? code, string? name, string? currency, DateOnly? starts)
+    {
+        if (string.IsNullOrWhiteSpace(code) || code.Trim().Length > LongestCode || !code.Trim().All(char.IsAsciiLetterOrDigit))
+            return new("code", $"The code stands in addresses: 1 to {LongestCode} letters and digits. Write one, such as QN.");
+        if (await companies.Find(code, Stop) is { } taken)
+            return new("code", $"{taken.Code} is {taken.Name} already. Choose another code.");
+        if (string.IsNullOrWhiteSpace(name) || name.Trim().Length > LongestName)
+            return new("name", $"The company has no name, or one of more than {LongestName} characters. Write its name.");
+        if (!Money.TryMinorUnits(Fold.Of(currency ?? ""), out _))
+            return new("currency", $"“{currency}” is no ISO 4217 code. Write three letters, such as EUR.");
+        if (starts is null)
+            return new("starts", "The first fiscal year has no first day. Choose one.");
+        return null;
+    }
 
     async Task<PageResult> Refuse(FieldFault fault)
     {

@@ -51,8 +51,14 @@ public sealed class CompareModel(EditionStore editions, RulebookCache cache, Tim
         : NotFound();
 
     /// <summary>"Edition 7", "Draft 8", "before the first".</summary>
-    public string NameOf(int edition) =>
-        edition == 0 && All.All(e => e.Number != 0) ? "Nothing" : edition == Books.State.Draft ? $"Draft {edition}" : $"Edition {edition}";
+    public string NameOf(int edition)
+    {
+        if (edition == 0 && All.All(e => e.Number != 0))
+            return "Nothing";
+        if (edition == Books.State.Draft)
+            return $"Draft {edition}";
+        return $"Edition {edition}";
+    }
 
     /// <summary>"Edition 7, 2026-11-03, spring prices", to choose by.</summary>
     public string LongNameOf(EditionRow edition) =>
@@ -84,8 +90,12 @@ public sealed class CompareModel(EditionStore editions, RulebookCache cache, Tim
     }
 
     // Before the first edition there was nothing but the company.
-    async Task<Core.Rulebooks.Rulebook> BookOf(int edition) =>
-        edition == Books.State.Draft ? Draft.Book
-        : edition == 0 && All.All(e => e.Number != 0) ? new Core.Rulebooks.Rulebook { Company = Draft.Book.Company }
-        : (await cache.OfEdition(Company.Id, edition, Stop)).Stored.Book;
+    async Task<Core.Rulebooks.Rulebook> BookOf(int edition)
+    {
+        if (edition == Books.State.Draft)
+            return Draft.Book;
+        if (edition == 0 && All.All(e => e.Number != 0))
+            return new Core.Rulebooks.Rulebook { Company = Draft.Book.Company };
+        return (await cache.OfEdition(Company.Id, edition, Stop)).Stored.Book;
+    }
 }

@@ -26,10 +26,14 @@ public sealed class GroupForm
     public string? Seen { get; set; }
 
     /// <summary>The cost that was typed, or why it can't be read.</summary>
-    internal (decimal? Cost, Refusal? Refusal) ReadCost() =>
-        string.IsNullOrWhiteSpace(Cost) ? (null, null)
-        : Core.Written.Now.TryNumber(Cost, out var typed) && typed >= 0 ? (typed, null)
-        : (null, new Refusal("cost", Sending.Typed.NotANumber(Cost) + " A cost is 0 or more."));
+    internal (decimal? Cost, Refusal? Refusal) ReadCost()
+    {
+        if (string.IsNullOrWhiteSpace(Cost))
+            return (null, null);
+        if (Core.Written.Now.TryNumber(Cost, out var typed) && typed >= 0)
+            return (typed, null);
+        return (null, new Refusal("cost", Sending.Typed.NotANumber(Cost) + " A cost is 0 or more."));
+    }
 
     internal static string? Text(string? text) => string.IsNullOrWhiteSpace(text) ? null : text.Trim();
 }

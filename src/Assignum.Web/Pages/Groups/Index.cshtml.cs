@@ -164,27 +164,36 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
 
     /// <summary>Gives a group another code.</summary>
     [Needs(Need.Prepares)]
-    public async Task<IActionResult> OnPostRenameAsync(string? family, [FromForm] GroupForm form) =>
-        !Lay(family) ? NotFound()
-        : await shapes.Rename(Company.Id, UserId, Family.Name, form.Code ?? "", form.NewCode ?? "", Stop, form.Seen ?? "") is { } refusal
-            ? Drawer("_Group", Panel(form, true, refusal with { Field = refusal.Field == "code" ? "newCode" : refusal.Field }))
-        : Done($"Group {form.Code} is {form.NewCode?.Trim()} from now on; rules, members and what has landed go along.", AtGroup(form.NewCode!));
+    public async Task<IActionResult> OnPostRenameAsync(string? family, [FromForm] GroupForm form)
+    {
+        if (!Lay(family))
+            return NotFound();
+        if (await shapes.Rename(Company.Id, UserId, Family.Name, form.Code ?? "", form.NewCode ?? "", Stop, form.Seen ?? "") is { } refusal)
+            return Drawer("_Group", Panel(form, true, refusal with { Field = refusal.Field == "code" ? "newCode" : refusal.Field }));
+        return Done($"Group {form.Code} is {form.NewCode?.Trim()} from now on; rules, members and what has landed go along.", AtGroup(form.NewCode!));
+    }
 
     /// <summary>Makes a group one with another.</summary>
     [Needs(Need.Prepares)]
-    public async Task<IActionResult> OnPostMergeAsync(string? family, [FromForm] GroupForm form) =>
-        !Lay(family) ? NotFound()
-        : await shapes.Merge(Company.Id, UserId, Family.Name, form.Code ?? "", form.Into ?? "", form.KeepRules, Stop, form.Seen ?? "") is { } refusal
-            ? Drawer("_Group", Panel(form, true, refusal))
-        : Done($"{form.Code} becomes one with {form.Into} in draft {Books.State.Draft}.", AtGroup(form.Into!));
+    public async Task<IActionResult> OnPostMergeAsync(string? family, [FromForm] GroupForm form)
+    {
+        if (!Lay(family))
+            return NotFound();
+        if (await shapes.Merge(Company.Id, UserId, Family.Name, form.Code ?? "", form.Into ?? "", form.KeepRules, Stop, form.Seen ?? "") is { } refusal)
+            return Drawer("_Group", Panel(form, true, refusal));
+        return Done($"{form.Code} becomes one with {form.Into} in draft {Books.State.Draft}.", AtGroup(form.Into!));
+    }
 
     /// <summary>Takes a group out of the draft.</summary>
     [Needs(Need.Prepares)]
-    public async Task<IActionResult> OnPostDeleteAsync(string? family, [FromForm] GroupForm form) =>
-        !Lay(family) ? NotFound()
-        : await shapes.Delete(Company.Id, UserId, Family.Name, form.Code ?? "", Stop, form.Seen ?? "") is { } refusal
-            ? Drawer("_Group", Panel(form, true, refusal))
-        : Done($"Group {form.Code} is gone from draft {Books.State.Draft}.", At("groups/" + Family.Name));
+    public async Task<IActionResult> OnPostDeleteAsync(string? family, [FromForm] GroupForm form)
+    {
+        if (!Lay(family))
+            return NotFound();
+        if (await shapes.Delete(Company.Id, UserId, Family.Name, form.Code ?? "", Stop, form.Seen ?? "") is { } refusal)
+            return Drawer("_Group", Panel(form, true, refusal));
+        return Done($"Group {form.Code} is gone from draft {Books.State.Draft}.", At("groups/" + Family.Name));
+    }
 
     /// <summary>Adds a member, or changes one.</summary>
     [Needs(Need.Prepares)]
@@ -215,11 +224,7 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
         else if (await Move(chosen, to, Books.State with { InDraft = inDraft, AtOnce = atOnce }) is { } refusal)
             Fault = refusal.Message;
         else
-            return Done(to == "posting" ? $"{Show.Count(chosen.Count, "member")} have the tax group of their posting group in draft {Books.State.Draft}."
-                : Family.IsTax ? $"{Show.Count(chosen.Count, "member")} in {to} in draft {Books.State.Draft}."
-                : $"{Show.Count(chosen.Count, "member")} in {to}: those that had a group move with draft {Books.State.Draft}, those that had none are there " +
-                    $"at once.{await StandsElsewhere(chosen.Where(m => !Fold.Same(m.Group, to)).Select(m => m.Code), to)}", to == "posting"
-                        ? At("groups/" + Family.Name) : AtGroup(to));
+            return Done(await Moved(chosen, to), to == "posting" ? At("groups/" + Family.Name) : AtGroup(to));
         Response.StatusCode = StatusCodes.Status400BadRequest;
         return Page();
     }
@@ -250,22 +255,44 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
             return await groups.Reset(Company.Id, UserId, Family.Member,
                 [.. chosen.Select(m => new MemberChange(m.Code) { TaxGroup = to == "posting" ? "" : to })], Stop, seen);
         var (tasks, others) = (chosen.Where(m => m.IsTask).Select(m => m.Code).ToList(), chosen.Where(m => !m.IsTask).Select(m => m.Code).ToList());
-        return tasks.Count == 0 ? await groups.Move(Company.Id, UserId, Family.Member, others, to, Stop, seen)
-            : others.Count == 0 ? await groups.Move(Company.Id, UserId, "task", tasks, to, Stop, seen)
-            : new Refusal("members", "Projects and tasks are ticked together. Move the projects, then the tasks: a task without a group of its own has its " +
+        if (tasks.Count == 0)
+            return await groups.Move(Company.Id, UserId, Family.Member, others, to, Stop, seen);
+        if (others.Count == 0)
+            return await groups.Move(Company.Id, UserId, "task", tasks, to, Stop, seen);
+        return new Refusal("members", "Projects and tasks are ticked together. Move the projects, then the tasks: a task without a group of its own has its " +
                 "project's.");
     }
 
     Task<Refusal?> ChangeMember(GroupForm form, decimal? cost)
     {
         var was = Family.MembersOf(Draft.Book).FirstOrDefault(m => Fold.Same(m.Code, form.Code));
-        var settings = Family.Member is "item" or "party" ? new MemberChange(form.Code ?? "")
-        {
-            Group = GroupForm.Text(form.Group), TaxGroup = form.TaxGroup?.Trim() ?? "", ItemKind = Family.Member == "item" ? Known(form.Kind, was) : null,
-                Role = Family.Member == "party" ? Known(form.Kind, was) : null, TaxArea = Family.Member == "party" ? form.TaxArea?.Trim() ?? "" : null,
-        } : GroupForm.Text(form.Group) is { } group ? new MemberChange(form.Code ?? "") { Group = group } : null;
+        var settings = SettingsOf(form, was);
         return groups.ChangeMember(Company.Id, UserId, was?.IsTask == true ? "task" : Family.Member, form.Code ?? "", form.Name ?? "", cost, Stop, settings,
             form.Seen ?? "");
+    }
+
+    async Task<string> Moved(List<MemberLine> chosen, string to)
+    {
+        var members = Show.Count(chosen.Count, "member");
+        if (to == "posting")
+            return $"{members} have the tax group of their posting group in draft {Books.State.Draft}.";
+        if (Family.IsTax)
+            return $"{members} in {to} in draft {Books.State.Draft}.";
+        return $"{members} in {to}: those that had a group move with draft {Books.State.Draft}, those that had none are there at once." +
+            await StandsElsewhere(chosen.Where(m => !Fold.Same(m.Group, to)).Select(m => m.Code), to);
+    }
+
+    MemberChange? SettingsOf(GroupForm form, MemberLine? was)
+    {
+        var (code, group) = (form.Code ?? "", GroupForm.Text(form.Group));
+        if (Family.Member is not ("item" or "party"))
+            return group is null ? null : new MemberChange(code) { Group = group };
+        var isItem = Family.Member == "item";
+        return new MemberChange(code)
+        {
+            Group = group, TaxGroup = form.TaxGroup?.Trim() ?? "", ItemKind = isItem ? Known(form.Kind, was) : null,
+            Role = isItem ? null : Known(form.Kind, was), TaxArea = isItem ? null : form.TaxArea?.Trim() ?? "",
+        };
     }
 
     string? Known(string? kind, MemberLine? was) => Family.Kinds.Contains(kind) ? kind : was?.Kind;

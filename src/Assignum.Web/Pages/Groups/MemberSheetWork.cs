@@ -107,14 +107,14 @@ sealed class MemberSheetWork(UploadStore uploads, RulebookCache cache, MemberShe
     static IEnumerable<string> Sentences(MemberPlan plan) =>
     [
         .. plan.Added.Take(MostShown).Select(m => $"{m.Code} {m.Name} is new{(m.Group is null ? "" : $", in {m.Group}")}."),
-        .. plan.Members.Take(MostShown).Select(m =>
-            $"{m.Code} " + string.Join(", ",
-            new[] { m.Group is null ? null : $"moves to {m.Group}", m.TaxGroup is null ? null : m.TaxGroup.Length == 0
-            ? "has the tax group of its posting group" : $"has tax group {m.TaxGroup}", m.Kind is null ? null
-            : $"is {m.Kind.Replace('-', ' ')}" }.OfType<string>()) + "."),
+        .. plan.Members.Take(MostShown).Select(m => $"{m.Code} " + string.Join(", ",
+            new[] { m.Group is null ? null : $"moves to {m.Group}", TaxGroupOf(m.TaxGroup), m.Kind is null ? null : $"is {m.Kind.Replace('-', ' ')}" }
+                .OfType<string>()) + "."),
         .. plan.Rules.Take(MostShown).Select(r =>
             $"{r.Purpose.Title} of {r.Code} {Lands(r.Account, r.Was?.Account)}."),
     ];
+
+    static string? TaxGroupOf(string? group) => group switch { null => null, "" => "has the tax group of its posting group", _ => $"has tax group {group}" };
 
     static string Lands(string? now, string? was) => (now, was) switch
     {

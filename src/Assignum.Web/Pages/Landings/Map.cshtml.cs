@@ -36,8 +36,8 @@ public sealed class MapModel(FlowStore flows) : CompanyPage
         Months = await flows.Months(Company.Id, Stop);
         if (Asked is { Length: > 0 } && !DateOnly.TryParseExact(Asked + "-01", "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out _))
             return NotFound();
-        Month = Asked is { Length: > 0 } ? DateOnly.ParseExact(Asked + "-01", "yyyy-MM-dd", CultureInfo.InvariantCulture) : Months.Count > 0 ? Months[0]
-            : default;
+        var newest = Months.Count > 0 ? Months[0] : default;
+        Month = Asked is { Length: > 0 } ? DateOnly.ParseExact(Asked + "-01", "yyyy-MM-dd", CultureInfo.InvariantCulture) : newest;
         if (Month == default)
             return Page();
         var last = Month.AddMonths(1).AddDays(-1);

@@ -127,7 +127,8 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
         var now = await cache.Of(Company.Id, Stop);
         // Who has seen the state before this change needs only what it changed.
         var alone = stamp == DraftStateModel.StampOf(Books.State) && now.State == Books.State with { InDraft = Books.State.InDraft + 1 };
-        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : alone ? PartOf(now, cellsSent) : Grid(now), edits.Count == 0
+        var answer = alone ? PartOf(now, cellsSent) : Grid(now);
+        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : answer, edits.Count == 0
             ? "Nothing changes: the cells are so already."
             : $"{Show.Count(edits.Count, "cell")} changed in draft {now.State.Draft}.", DraftStateModel.TextOf(now.State, now.Changes.Count),
             DraftStateModel.StampOf(now.State),
@@ -214,7 +215,8 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
         {
             IReadOnlyList<AxisValue> choices = [.. GridAxes.Of(Draft.Book, Purpose, fact).Take(MostRows)];
             var asked = Request.Query[fact.Name()].ToString();
-            return (fact, asked.Length > 0 ? asked : choices.Count > 0 ? choices[0].Code ?? "" : "", choices);
+            var first = choices.Count > 0 ? choices[0].Code ?? "" : "";
+            return (fact, asked.Length > 0 ? asked : first, choices);
         })];
         return true;
     }

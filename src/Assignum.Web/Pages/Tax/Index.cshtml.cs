@@ -87,6 +87,13 @@ public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider
 
     TaxGrid TaxGrid(CompanyBooks books) => new(books.Draft.Shown, Asked(Area), Date);
 
+    static string Said(TaxCode? code, decimal? percent)
+    {
+        if (code is null)
+            return "not a tax code";
+        return percent is { } known ? $"{Show.Plain(known)} % · {code.Name}" : $"no rate yet · {code.Name}";
+    }
+
     GridData Grid(CompanyBooks books)
     {
         var (grid, book) = (TaxGrid(books), books.Draft.Stored.Book);
@@ -95,8 +102,7 @@ public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider
         {
             var cell = grid.At(row.Code, column.Code);
             string[]? answer = cell.Rule is null ? null
-                : [cell.Code?.Code ?? cell.Rule.TaxCode, cell.Code is null ? "not a tax code" : cell.Percent is { } percent
-                ? Show.Plain(percent) + " % · " + cell.Code.Name : "no rate yet · " + cell.Code.Name, cell.Percent is null ? "x" : ""];
+                : [cell.Code?.Code ?? cell.Rule.TaxCode, Said(cell.Code, cell.Percent), cell.Percent is null ? "x" : ""];
             return (answer, cell.Origin, cell.Origin == CellOrigin.Own ? cell.Rule!.TaxCode : null, true);
         });
     }

@@ -34,14 +34,21 @@ public sealed record TryOutResult
     public bool PostsAnother => InForce is not null && !SameInForce;
 
     /// <summary>Why it can't be posted yet; null: it can.</summary>
-    public string? WhyNot(int edition) =>
-        Faults.Count > 0 ? $"Not yet: {Showing.Show.Count(Faults.Count, "field")} to complete."
-        : Objections is [{ Cause: HeldCause.ClosedPeriod }, ..] ? "Not on this date."
-        : Objections.Count > 0 ? "Not yet: see below."
-        : Sofar is null ? $"{Page.Form.Kind.WhatAsked} Type it first."
-        : !LandsInForce ? Reasons.Count > 0 ? $"It would be held: {Showing.Show.Count(Reasons.Count, "reason")} below."
-            : $"Edition {edition} would hold it. Release the draft first."
-        : null;
+    public string? WhyNot(int edition)
+    {
+        if (Faults.Count > 0)
+            return $"Not yet: {Showing.Show.Count(Faults.Count, "field")} to complete.";
+        if (Objections is [{ Cause: HeldCause.ClosedPeriod }, ..])
+            return "Not on this date.";
+        if (Objections.Count > 0)
+            return "Not yet: see below.";
+        if (Sofar is null)
+            return $"{Page.Form.Kind.WhatAsked} Type it first.";
+        if (!LandsInForce)
+            return Reasons.Count > 0 ? $"It would be held: {Showing.Show.Count(Reasons.Count, "reason")} below."
+                : $"Edition {edition} would hold it. Release the draft first.";
+        return null;
+    }
 
     /// <summary>Whether it lands as tried.</summary>
     public bool Lands => Faults.Count == 0 && Reasons.Count == 0 && Sofar is not null;
