@@ -1,6 +1,6 @@
 // The grid's own reckoning: what is chosen, what a paste, a fill or a clearing changes, and what an edit lays over what is shown.
 import assert from "node:assert/strict";
-import { cellAt, find, lay, named, places, range, seen } from "../../src/Assignum.Web/wwwroot/grid/answers.js";
+import { cellAt, find, lay, named, places, range, refusal, seen, undone } from "../../src/Assignum.Web/wwwroot/grid/answers.js";
 import * as block from "../../src/Assignum.Web/wwwroot/grid/block.js";
 
 // Two groups across, "any" and two down; 4010 is the row's own, 4000 the default.
@@ -81,5 +81,20 @@ describe("a block", () => {
   });
   it("is cleared only where it has rules of its own", () => {
     assert.deepEqual(block.clear(grid(), { top: 0, bottom: 2, left: 0, right: 1 }).map(e => [e.down, e.across, e.own]), [["SEEDS", null, "r1"], ["POTS", "TRADE", "r2"]]);
+  });
+});
+
+describe("what is said", () => {
+  const [seeds, any] = [{ down: "SEEDS", across: "TRADE", text: "9999" }, { down: null, across: null, text: "" }];
+  it("names the only cell that was refused, with its reason", () => {
+    assert.equal(refusal([[0, "No account 9999."]], [seeds]), "Nothing was changed. SEEDS, TRADE: No account 9999.");
+  });
+  it("counts the refused of several, and names the first", () => {
+    assert.equal(refusal([[1, "a"]], [seeds, any]), "1 of 2 cells can't be taken, so nothing was changed. any, any: a");
+    assert.equal(refusal([[0, "a"], [1, "b"]], [seeds, any]), "2 of 2 cells can't be taken, so nothing was changed. First, SEEDS, TRADE: a");
+  });
+  it("tells what an undo has put back", () => {
+    assert.equal(undone([seeds]), "Undone: SEEDS × TRADE says 9999 again.");
+    assert.equal(undone([any, seeds]), "Undone: any falls back again, and 1 more.");
   });
 });

@@ -87,6 +87,20 @@ public sealed class ChartNumbers(ChartTree tree, NumberingPlan plan, IReadOnlyDi
         return free;
     }
 
+    /// <summary>The next free number after an account's, for another account like it; null when none is free within a thousand.</summary>
+    /// <param name="last">The account before it.</param>
+    /// <param name="given">Numbers that are given in the same act already.</param>
+    public string? NextAfter(Account last, IReadOnlySet<string> given)
+    {
+        if (NumberSeries.Of(last.Number) is not { } series)
+            return null;
+        for (var step = 1; step <= 1000; step++)
+            if (series.At(series.Value + step) is { } next && !given.Contains(next)
+                && Answer(next, null, last.Class, last.Kind, last.Parent, null).Fate == NumberFate.Free)
+                return next;
+        return null;
+    }
+
     // Without a neighbour, the range says where to begin.
     string? FirstBelow(string? parent, AccountClass? accountClass)
     {

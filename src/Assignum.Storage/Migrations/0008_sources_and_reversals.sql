@@ -1,4 +1,5 @@
--- Makes possible: an event's source told apart from the connection it names, movements that say which event they take back, and the account on which what was merged away stands now.
+-- Makes possible: an event's source told apart from the connection it names, movements that say which event they take back,
+-- and the account on which what was merged away stands now.
 
 -- Identity goes by how an event came. Stored events keep theirs.
 alter table event add source text;

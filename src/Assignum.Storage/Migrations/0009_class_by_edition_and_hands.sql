@@ -37,7 +37,9 @@ begin
     for setting in select * from (values ('grouping_setting', 'grouping_id'), ('tax_code_setting', 'tax_code_id'), ('account_setting', 'account_id'),
         ('member_setting', 'member_id'),
         ('company_option', 'company_id'), ('ladder', 'purpose'), ('tax_rule', 'rule_key'), ('rule', 'name')) as s (name, subject) loop
-        execute format('create trigger %I after update or delete on %I for each row when (coalesce(old.made_by, old.introduced_by, old.retired_by) is not null) execute function note_hands(%L)', setting.name || '_hands', setting.name, setting.subject);
+        execute format('create trigger %I after update or delete on %I for each row '
+            'when (coalesce(old.made_by, old.introduced_by, old.retired_by) is not null) execute function note_hands(%L)',
+            setting.name || '_hands', setting.name, setting.subject);
     end loop;
 end $fn$;
 

@@ -1,3 +1,4 @@
+using Assignum.Web.Showing;
 using Microsoft.AspNetCore.Mvc;
 
 namespace Assignum.Web.Pages;
@@ -9,5 +10,5 @@ public abstract class DatedPage(TimeProvider clock) : CompanyPage
     [BindProperty(SupportsGet = true, Name = "on")]
     public DateOnly? On { get; set; }
     /// <summary>The day it is shown for: the one asked for, else today.</summary>
-    public DateOnly Date => On ?? DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
+    public DateOnly Date => On ?? clock.Today();
 }

@@ -1,6 +1,8 @@
 using System.Globalization;
 using Assignum.Core;
+using Assignum.Core.Changes;
 using Assignum.Core.Charts;
+using Assignum.Core.Findings;
 using Assignum.Core.Rulebooks;
 
 namespace Assignum.Web.Showing;
@@ -51,6 +53,22 @@ static class Show
 
     /// <summary>"1 change", "12 changes".</summary>
     internal static string Count(long count, string one) => $"{count.ToString("N0", Written.Now)} {(count == 1 ? one : Many(one))}";
+
+    /// <summary>The first of some, with a sign where there are more: "C-10, C-12 …".</summary>
+    internal static string Few(IEnumerable<string> all, int most)
+    {
+        var first = all.Take(most + 1).ToList();
+        return string.Join(", ", first.Take(most)) + (first.Count > most ? " …" : "");
+    }
+
+    /// <summary>"error", "warning", "hint".</summary>
+    internal static string Word(Severity severity) => severity == Severity.Info ? "hint" : Words<Severity>.Of(severity);
+
+    /// <summary>The ink of a severity.</summary>
+    internal static string Tone(Severity severity) => severity switch { Severity.Error => "d", Severity.Warning => "c", _ => "soft" };
+
+    /// <summary>The ink of a kind of change.</summary>
+    internal static string? Tone(ChangeKind kind) => kind switch { ChangeKind.Added => "new", ChangeKind.Ended => "refused", _ => null };
 
     /// <summary>"entries" for "entry".</summary>
     static string Many(string one) =>

@@ -77,7 +77,7 @@ public sealed class AccountModel(ChartStore charts, AccountStore accounts, Panel
         var added = new List<NewAccount>();
         foreach (var code in chart.Book.TaxCodes.Where(t => form.EachTaxCode.Contains(t.Code)))
         {
-            var number = added.Count == 0 ? account.Number : NextFree(chart, added[^1].Account, [.. added.Select(a => a.Account.Number)]);
+            var number = added.Count == 0 ? account.Number : chart.Numbers.NextAfter(added[^1].Account, added.Select(a => a.Account.Number).ToHashSet());
             if (number is null)
                 return await Again(form, new Refusal("number",
                     $"There are fewer than {form.EachTaxCode.Count} free numbers from {account.Number} on. Begin at another, or choose fewer tax codes."));
@@ -87,17 +87,6 @@ public sealed class AccountModel(ChartStore charts, AccountStore accounts, Panel
             return await Again(form, refusal);
         return Done($"{Show.Count(added.Count, "account")} in draft {Books.State.Draft}: {string.Join(", ", added.Select(a => a.Account.Number))}.",
             AtAccount(account.Number));
-    }
-
-    static string? NextFree(ChartBook chart, Account last, HashSet<string> given)
-    {
-        if (NumberSeries.Of(last.Number) is not { } series)
-            return null;
-        for (var step = 1; step <= 1000; step++)
-            if (series.At(series.Value + step) is { } next && !given.Contains(next)
-                && chart.Numbers.Answer(next, null, last.Class, last.Kind, last.Parent, null).Fate == NumberFate.Free)
-                return next;
-        return null;
     }
 
     async Task<IActionResult> Again(AccountForm? form, Refusal? refusal, string? number = null)

@@ -23,6 +23,8 @@ public sealed record AccountPanel(CompanyPage Page, AccountForm Form, ChartBook 
     public IReadOnlyList<AccountUse> Uses { get; init; } = [];
     /// <summary>The rules that answer with it today, with the members behind them.</summary>
     public IReadOnlyList<RuleLandsHere> LandsHere { get; init; } = [];
+    /// <summary>How many items and parties they reach, each counted once.</summary>
+    public int MembersLandingHere => LandsHere.SelectMany(r => r.Members.Select(m => (r.OfParties, m.Code))).Distinct().Count();
     /// <summary>Accounts of other companies matched to it.</summary>
     public IReadOnlyList<(string Company, string Number, string Name)> Matched { get; init; } = [];
     /// <summary>Row of a rule.</summary>

@@ -1,7 +1,8 @@
-using Assignum.Core;
 using Assignum.Core.Charts;
+using Assignum.Core;
 using Assignum.Storage.Charts;
 using Assignum.Web.Access;
+using Assignum.Web.Showing;
 using Htmx;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
@@ -86,7 +87,7 @@ public sealed class IndexModel(ChartStore charts, BalanceStore balances, PanelMa
         Chart = await charts.Of(Company.Id, Draft, Stop);
         var periods = await balances.Periods(Company.Id, Stop);
         Span = ChartSpan.Of(periods, Query.From, Query.To, Query.To is null ? await balances.LastPosted(Company.Id, Stop) : null,
-            DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
+            clock.Today());
         if (Span is { } span)
             sums = await balances.Over(Company.Id, span.Periods, span.From, span.To, Stop);
         Query.Columns = Request.Query.TryGetValue("cols", out var chosen) ? chosen.ToString() : null;

@@ -71,7 +71,7 @@ public sealed class MergeModel(ChartStore charts, MergeStore merges, BalanceStor
         var chart = await charts.Of(Company.Id, Draft, Stop);
         if (chart.Tree.Find(from) is not { } source)
             return false;
-        (From, Typed, Day) = (source, to, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
+        (From, Typed, Day) = (source, to, clock.Today());
         Parts = await merges.BalanceOf(Company.Id, Draft.Labels.Account(source.Number)!.Value, source.Control is not null, Stop);
         // A day that no period has is no day to post on: the last one posted on is nearer.
         var periods = await balances.Periods(Company.Id, Stop);

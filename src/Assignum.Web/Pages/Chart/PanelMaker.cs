@@ -1,10 +1,11 @@
-using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Core.Rulebooks;
+using Assignum.Core;
 using Assignum.Storage.Charts;
 using Assignum.Storage.Companies;
 using Assignum.Storage.Posting;
 using Assignum.Storage.Settings;
+using Assignum.Web.Showing;
 
 namespace Assignum.Web.Pages.Chart;
 
@@ -27,7 +28,7 @@ public sealed class PanelMaker(ChartStore charts, BalanceStore balances, Edition
         return new AccountPanel(page, form, chart, faults ?? [])
         {
             Title = account.Kind switch { AccountKind.Posting => "Account", AccountKind.Heading => "Heading", _ => "Subtotal" },
-            LandsHere = LandsHere.Of(page.Books.Draft.Shown, account, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime)),
+            LandsHere = LandsHere.Of(page.Books.Draft.Shown, account, clock.Today()),
             Uses = chart.Uses.Of(account.Number), RuleRow = rule => labels.RuleRow(rule.Id),
             Matched = await charts.MatchedTo(page.Company.Id, id, stop),
             History = await editions.History(page.Company.Id, "account", id, stop),

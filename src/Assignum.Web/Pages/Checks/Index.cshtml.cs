@@ -46,7 +46,7 @@ public sealed class IndexModel(AcceptedFindings accepted, TimeProvider clock) : 
     /// <summary>How many are open.</summary>
     public int Open => All.Count(l => l.Accepted is null);
 
-    DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
+    DateOnly Today => clock.Today();
 
     /// <summary>Shows them.</summary>
     [Needs(Need.Reads)]

@@ -150,7 +150,7 @@ public sealed class IndexModel(EditionStore editions, DraftStore drafts, Accepte
     }
 
     async Task<IReadOnlyList<FindingLine>> Lines() =>
-        Checks.IndexModel.Lines(this, await accepted.Of(Company.Id, Stop), DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
+        Checks.IndexModel.Lines(this, await accepted.Of(Company.Id, Stop), clock.Today());
 
     async Task Lay()
     {

@@ -50,6 +50,22 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
     public IReadOnlyList<MemberLine> Fitting { get; private set; } = [];
     /// <summary>Members shown.</summary>
     public IReadOnlyList<MemberLine> Shown { get; private set; } = [];
+    /// <summary>Why no member is shown.</summary>
+    public string WhyEmpty
+    {
+        get
+        {
+            if (None)
+                return $"Every one of the {Family.Plural} has a group.";
+            if (Members == 0)
+                return $"There are no {Family.Plural} yet.";
+            return string.IsNullOrWhiteSpace(Filter) && string.IsNullOrEmpty(Kind)
+                ? $"No {Family.Plural} are in this group yet. Move some here from another group." : "Nothing fits the filter.";
+        }
+    }
+    /// <summary>Address of a group of this family, in the view that is open.</summary>
+    public string AtGroupInView(string code) =>
+        AtGroup(code) + (Chosen is null || string.IsNullOrEmpty(View) ? "" : "&view=" + View);
     /// <summary>How many members there are.</summary>
     public int Members { get; private set; }
     /// <summary>Why a move was refused.</summary>
@@ -59,7 +75,7 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
     /// <summary>How many members a page shows.</summary>
     public int MostShown => Most;
     /// <summary>Today.</summary>
-    public DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
+    public DateOnly Today => clock.Today();
 
     /// <summary>Shows groups and members.</summary>
     [Needs(Need.Reads)]

@@ -60,7 +60,7 @@ sealed class MemberSheetWork(UploadStore uploads, RulebookCache cache, MemberShe
         if (read.Fault is { } fault)
             return new(JobState.Refused, fault);
         await tell(1, 3, "Looking at the cells");
-        var date = DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
+        var date = clock.Today();
         var books = await cache.Of(job.Company, stop);
         var plan = MemberPlan.Of(read.Sheets[0], books.Draft.Shown, asked.Family, date);
         if (plan.Fault is { } whole)

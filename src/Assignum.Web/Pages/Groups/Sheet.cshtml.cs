@@ -1,14 +1,16 @@
-using System.Text.Json;
 using Assignum.Core;
+using Assignum.Core.Groups;
 using Assignum.Core.Rulebooks;
 using Assignum.Formats.Groups;
 using Assignum.Formats.Sheets;
 using Assignum.Storage.Jobs;
 using Assignum.Storage.Uploads;
 using Assignum.Web.Access;
+using Assignum.Web.Showing;
 using Htmx;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
+using System.Text.Json;
 
 namespace Assignum.Web.Pages.Groups;
 
@@ -44,7 +46,7 @@ public sealed class SheetModel(UploadStore uploads, JobStore jobs, TimeProvider 
         if (!Lay(family))
             return NotFound();
         var purposes = purpose.OfType<string>().Select(Purpose.Find).OfType<Purpose>().Distinct().ToList();
-        var table = MemberSheet.Of(Books.Draft.Shown, Family.Name, purposes, DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime), string.IsNullOrEmpty(group)
+        var table = MemberSheet.Of(Books.Draft.Shown, Family.Name, purposes, clock.Today(), string.IsNullOrEmpty(group)
             ? null : m => Fold.Same(m.Group, group));
         return Export(table, Family.Plural, kind);
     }

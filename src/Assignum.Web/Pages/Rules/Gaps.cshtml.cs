@@ -15,6 +15,14 @@ namespace Assignum.Web.Pages.Rules;
 /// <param name="Own">The rule that has these facts already, and reaches nothing good; or null.</param>
 public sealed record GapLine(Gap Gap, IReadOnlyList<FactValue>? When, Rule? Own)
 {
+    /// <summary>The rung that closes it, and for what: "item group: POTS".</summary>
+    public string InWords => When switch
+    {
+        null => "the ladder has no rung for it",
+        { Count: 0 } => Gap.Mend.InWords,
+        _ => $"{Gap.Mend.InWords}: {string.Join(" × ", When.Select(w => w.Code))}",
+    };
+
     /// <summary>The facts as a field of a form carries them.</summary>
     public string Written => string.Join('\n', (When ?? []).Select(w => w.Fact.Name() + "=" + w.Code));
 }

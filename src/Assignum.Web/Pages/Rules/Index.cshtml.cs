@@ -99,41 +99,16 @@ public sealed class IndexModel(RuleStore rules, RuleCells cells, RulebookCache c
         if (CellSent.Read(sent) is not { } cellsSent)
             return BadRequest();
         var grid = RuleGrid();
-        var (edits, places, faults) = (new List<CellEdit>(), new List<int>(), new List<object[]>());
-        var picked = new Dictionary<string, Picked<Account>>(StringComparer.Ordinal);
-        for (var i = 0; i < cellsSent.Length; i++)
-        {
-            var (cell, text) = (cellsSent[i], cellsSent[i].Text?.Trim() ?? "");
-            if (grid.OwnRung(cell.Row, cell.Column) is null)
-            {
-                faults.Add([i, "The ladder has no rung for " +
-                    $"{NamedRung(grid, cell)}. Add it to the ladder first."]);
-                continue;
-            }
-            if (!picked.TryGetValue(text, out var account))
-                picked[text] = account = text.Length == 0 ? default : AccountPick.One(text, Draft.Book.Accounts, Purpose);
-            if (account.Fault is { } fault)
-                faults.Add([i, fault]);
-            else if (cell.Typed || cell.Own is not null || account.Thing is null
-                || !Fold.Same(grid.At(cell.Row, cell.Column).Account?.Number, account.Thing.Number))
-            {
-                edits.Add(new CellEdit(grid.When(cell.Row, cell.Column), account.Thing?.Number, cell.Own, cell.Seen));
-                places.Add(i);
-            }
-        }
-        if (faults.Count == 0 && edits.Count > 0)
-            faults.AddRange((await cells.Set(Company.Id, UserId, Purpose, edits, Date, Stop)).Select(f =>
-                (object[])[f.Edit < 0 ? -1 : places[f.Edit], f.Message]));
+        var reading = new CellReading<Account, CellEdit>(cellsSent).Read(
+            text => AccountPick.One(text, Draft.Book.Accounts, Purpose),
+            cell => grid.OwnRung(cell.Row, cell.Column) is null ? $"The ladder has no rung for {NamedRung(grid, cell)}. Add it to the ladder first." : null,
+            (cell, account) => Fold.Same(grid.At(cell.Row, cell.Column).Account?.Number, account.Number),
+            (cell, account) => new CellEdit(grid.When(cell.Row, cell.Column), account?.Number, cell.Own, cell.Seen));
+        await reading.Save(edits => cells.Set(Company.Id, UserId, Purpose, edits, Date, Stop));
         var now = await cache.Of(Company.Id, Stop);
         // Who has seen the state before this change needs only what it changed.
         var alone = stamp == DraftStateModel.StampOf(Books.State) && now.State == Books.State with { InDraft = Books.State.InDraft + 1 };
-        var answer = alone ? PartOf(now, cellsSent) : Grid(now);
-        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : answer, edits.Count == 0
-            ? "Nothing changes: the cells are so already."
-            : $"{Show.Count(edits.Count, "cell")} changed in draft {now.State.Draft}.", DraftStateModel.TextOf(now.State, now.Changes.Count),
-            DraftStateModel.StampOf(now.State),
-            faults.Count > 0 ? [] : [.. picked.Values.Select(p => p.Thing).OfType<Account>().DistinctBy(a => a.Number).Select(a =>
-                Core.Findings.AccountFit.InWords(Purpose, a)).Where(w => w.Length > 0).Take(3)]));
+        return new JsonResult(reading.Answer(now, () => alone ? PartOf(now, cellsSent) : Grid(now), a => Core.Findings.AccountFit.InWords(Purpose, a)));
     }
 
     static string NamedRung(RuleGrid grid, CellSent cell) => cell.Row is null && cell.Column is null ? "the company default"

@@ -20,6 +20,14 @@ public abstract class PurposePage(Coverages coverages, TimeProvider clock) : Dat
     public string? Fault { get; protected set; }
     /// <summary>How its combinations are answered.</summary>
     public Coverage Coverage => coverages.Of(Company.Id, Books.Draft, Purpose, Date);
+    /// <summary>What its combinations still wait for, as the end of a sentence: "each finds a rule.", "12 reach nothing, 4 suspense."</summary>
+    public string Waits => (Coverage.None, Coverage.Suspense) switch
+    {
+        (0, 0) => "each finds a rule.",
+        (0, var suspense) => $"{suspense:N0} of them reach suspense.",
+        (var none, 0) => $"{none:N0} reach nothing.",
+        (var none, var suspense) => $"{none:N0} reach nothing, {suspense:N0} suspense.",
+    };
     /// <summary>Counts the coverage of all purposes that will be shown.</summary>
     protected void CountAll() => coverages.Count(Company.Id, Books.Draft, Purpose.All, Date);
     /// <summary>How the combinations of any purpose are answered.</summary>

@@ -40,7 +40,7 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
     /// <inheritdoc/>
     public override string Step => "Tax";
     /// <summary>Today.</summary>
-    public DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
+    public DateOnly Today => clock.Today();
     /// <summary>Tax codes of the draft.</summary>
     public IReadOnlyList<TaxCode> Codes => Draft.Book.TaxCodes;
     /// <summary>Whether a tax code is as it was released.</summary>

@@ -73,7 +73,7 @@ public sealed class EntriesModel(TaxEntryStore entries, FlowStore flows, TimePro
     async Task Lay()
     {
         Months = await flows.Months(Company.Id, Stop);
-        Span = TaxSpan.Of(From, To, Months.Count > 0 ? Months[0] : DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
+        Span = TaxSpan.Of(From, To, Months.Count > 0 ? Months[0] : clock.Today());
         var sums = await entries.Sums(Company.Id, Span.First, Span.Last, Stop);
         Members = [.. sums.Select(s => s.Member).Distinct().Order(StringComparer.Ordinal)];
         Sums = [.. sums.Where(s => (string.IsNullOrEmpty(Code) || s.Member == Code) && (string.IsNullOrEmpty(Side) || s.Side == Side))];

@@ -51,26 +51,14 @@ public sealed class IndexModel(TaxStore taxes, RulebookCache cache, TimeProvider
         if (CellSent.Read(sent) is not { } cellsSent)
             return BadRequest();
         var grid = TaxGrid(Books);
-        var (edits, places, faults) = (new List<(TaxRule, string?)>(), new List<int>(), new List<object[]>());
-        for (var i = 0; i < cellsSent.Length; i++)
-        {
-            var (cell, text) = (cellsSent[i], cellsSent[i].Text?.Trim() ?? "");
-            var code = text.Length == 0 ? default : Pick.One(text, Draft.Book.TaxCodes, t => t.Code, t => t.Name, "tax code");
-            if (code.Fault is { } fault)
-                faults.Add([i, fault]);
-            else if (cell.Typed || cell.Own is not null || code.Thing is null || !Fold.Same(grid.At(cell.Row, cell.Column).Code?.Code, code.Thing.Code))
-            {
-                edits.Add((new TaxRule { TaxArea = Asked(Area), PartyTaxGroup = cell.Row, ItemTaxGroup = cell.Column, TaxCode = code.Thing?.Code ?? "" },
-                    cell.Own));
-                places.Add(i);
-            }
-        }
-        if (faults.Count == 0 && edits.Count > 0)
-            faults.AddRange((await taxes.Set(Company.Id, UserId, edits, Date, Stop)).Select(f => (object[])[f.Edit < 0 ? -1 : places[f.Edit], f.Message]));
+        var reading = new CellReading<TaxCode, (TaxRule, string?)>(cellsSent).Read(
+            text => Pick.One(text, Draft.Book.TaxCodes, t => t.Code, t => t.Name, "tax code"), _ => null,
+            (cell, code) => Fold.Same(grid.At(cell.Row, cell.Column).Code?.Code, code.Code),
+            (cell, code) =>
+                (new TaxRule { TaxArea = Asked(Area), PartyTaxGroup = cell.Row, ItemTaxGroup = cell.Column, TaxCode = code?.Code ?? "" }, cell.Own));
+        await reading.Save(edits => taxes.Set(Company.Id, UserId, edits, Date, Stop));
         var now = await cache.Of(Company.Id, Stop);
-        return new JsonResult(new CellsAnswered(faults, faults.Count > 0 ? null : Grid(now), edits.Count == 0 ? "Nothing changes: the cells are so already."
-            : $"{Show.Count(edits.Count, "cell")} changed in draft {now.State.Draft}.", DraftStateModel.TextOf(now.State, now.Changes.Count),
-            DraftStateModel.StampOf(now.State), []));
+        return new JsonResult(reading.Answer(now, () => Grid(now)));
     }
 
     /// <summary>Opens what holds in a cell.</summary>

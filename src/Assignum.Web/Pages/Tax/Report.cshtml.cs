@@ -1,10 +1,11 @@
-using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Core.Taxes;
+using Assignum.Core;
 using Assignum.Formats.Sheets;
 using Assignum.Storage.Journal;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
+using Assignum.Web.Showing;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 
@@ -73,7 +74,7 @@ public sealed class ReportModel(TaxEntryStore entries, FlowStore flows, TimeProv
     async Task Lay()
     {
         Months = await flows.Months(Company.Id, Stop);
-        Span = TaxSpan.Of(From, To, Months.Count > 0 ? Months[0] : DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime));
+        Span = TaxSpan.Of(From, To, Months.Count > 0 ? Months[0] : clock.Today());
         var components = Draft.Book.TaxCodes.SelectMany(c => c.Components.Select(k => (Label: c.Label(k), Code: c, Component: k))).ToLookup(c =>
             Fold.Of(c.Label));
         Rows = [.. (await entries.Sums(Company.Id, Span.First, Span.Last, Stop)).GroupBy(s => (s.Member, s.Side)).Select(g =>

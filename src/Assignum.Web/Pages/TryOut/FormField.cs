@@ -44,6 +44,8 @@ public sealed record FormField(string Name, string Label, Typing Typing = Typing
 
     /// <summary>Its id in the page.</summary>
     public string Id => char.ToLowerInvariant(Name[0]) + Name[1..];
+    /// <summary>How its column is set.</summary>
+    public string Look => (IsRight, Typing) switch { (true, _) => "r", (_, Typing.Dimensions) => "dim", _ => "nowrap" };
     /// <summary>Whether it stands at the right.</summary>
     public bool IsRight => Typing == Typing.Number || Name == "Net";
 }

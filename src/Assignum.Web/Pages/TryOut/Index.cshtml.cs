@@ -26,7 +26,7 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
     /// <summary>Why it was not posted.</summary>
     public string? Fault { get; private set; }
 
-    DateOnly Today => DateOnly.FromDateTime(clock.GetUtcNow().DateTime);
+    DateOnly Today => clock.Today();
 
     /// <summary>Shows an empty form, or one begun by the address.</summary>
     [Needs(Need.Reads)]

@@ -21,16 +21,21 @@ export const lay = (data, part) => {
     const known = data.answers.findIndex(a => a[0] === answer[0]);
     return known >= 0 ? known : data.answers.push(answer) - 1;
   });
-  part.rows.forEach((down, i) => part.columns.forEach((across, k) => {
-    const { row, column } = find(data, { down: down.code, across: across.code });
-    const [answer, ...rest] = part.cells[i * part.columns.length + k];
-    if (row >= 0 && column >= 0) data.cells[row * data.columns.length + column] = [answer < 0 ? -1 : places[answer], ...rest];
-  }));
+  part.rows.forEach((down, i) =>
+    part.columns.forEach((across, k) => {
+      const { row, column } = find(data, { down: down.code, across: across.code });
+      const [answer, ...rest] = part.cells[i * part.columns.length + k];
+      if (row >= 0 && column >= 0) data.cells[row * data.columns.length + column] = [answer < 0 ? -1 : places[answer], ...rest];
+    }),
+  );
 };
 
 /** The rectangle between two places. */
 export const range = (at, anchor) => ({
-  top: Math.min(at.row, anchor.row), bottom: Math.max(at.row, anchor.row), left: Math.min(at.column, anchor.column), right: Math.max(at.column, anchor.column),
+  top: Math.min(at.row, anchor.row),
+  bottom: Math.max(at.row, anchor.row),
+  left: Math.min(at.column, anchor.column),
+  right: Math.max(at.column, anchor.column),
 });
 
 /** The places of a rectangle, row by row. */
@@ -38,4 +43,18 @@ export const places = ({ top, bottom, left, right }) => {
   const all = [];
   for (let row = top; row <= bottom; row++) for (let column = left; column <= right; column++) all.push({ row, column });
   return all;
+};
+
+/** What was refused of an edit, in one sentence: how many cells, and the first with its reason. */
+export const refusal = (faults, cells) => {
+  const [i, message] = faults[0];
+  const place = i >= 0 ? `${cells[i].down ?? "any"}, ${cells[i].across ?? "any"}: ` : "";
+  if (cells.length === 1) return "Nothing was changed. " + place + message;
+  return `${faults.length} of ${cells.length} cells can't be taken, so nothing was changed. ${faults.length > 1 ? "First, " : ""}${place}${message}`;
+};
+
+/** What an undo has put back. */
+export const undone = cells => {
+  const back = cells[0].text ? `says ${cells[0].text} again` : "falls back again";
+  return `Undone: ${named(cells[0])} ${back}${cells.length > 1 ? `, and ${cells.length - 1} more` : ""}.`;
 };

@@ -1,11 +1,21 @@
 // The drawer: its pin, and the row whose trail is open in it.
 export const drawer = document.getElementById("drawer");
 const pinKey = "pinned:" + (document.body.dataset.company || "");
-const showPin = () => { const b = drawer?.querySelector("[data-pin]"); if (b) b.textContent = sessionStorage.getItem(pinKey) === null ? "Pin" : "Unpin"; };
-export const close = () => { if (!drawer || !drawer.childElementCount) return false; drawer.replaceChildren(); sessionStorage.removeItem(pinKey); mark(null); return true; };
+const showPin = () => {
+  const b = drawer?.querySelector("[data-pin]");
+  if (b) b.textContent = sessionStorage.getItem(pinKey) === null ? "Pin" : "Unpin";
+};
+export const close = () => {
+  if (!drawer || !drawer.childElementCount) return false;
+  drawer.replaceChildren();
+  sessionStorage.removeItem(pinKey);
+  mark(null);
+  return true;
+};
 export const pin = () => {
   if (!drawer?.childElementCount) return;
-  if (sessionStorage.getItem(pinKey) === null) sessionStorage.setItem(pinKey, drawer.innerHTML); else sessionStorage.removeItem(pinKey);
+  if (sessionStorage.getItem(pinKey) === null) sessionStorage.setItem(pinKey, drawer.innerHTML);
+  else sessionStorage.removeItem(pinKey);
   showPin();
 };
 // The row whose trail is open is marked, so that drawer and table are read together.
@@ -16,7 +26,11 @@ const mark = element => {
 
 // A page that opens with its drawer begins there.
 if (drawer?.childElementCount && !document.querySelector("[autofocus]")) drawer.focus({ preventScroll: true });
-if (drawer && !drawer.childElementCount && sessionStorage.getItem(pinKey) !== null) { drawer.innerHTML = sessionStorage.getItem(pinKey); window.htmx?.process(drawer); showPin(); }
+if (drawer && !drawer.childElementCount && sessionStorage.getItem(pinKey) !== null) {
+  drawer.innerHTML = sessionStorage.getItem(pinKey);
+  window.htmx?.process(drawer);
+  showPin();
+}
 document.addEventListener("htmx:afterSwap", e => {
   if (e.detail.target !== drawer) return;
   if (sessionStorage.getItem(pinKey) !== null) sessionStorage.setItem(pinKey, drawer.innerHTML);
@@ -26,9 +40,17 @@ document.addEventListener("htmx:afterSwap", e => {
 });
 
 // What is typed in it is not lost without a question.
-export const leave = () => window.Assignum.mayLose(drawer).then(lose => { if (lose) close(); });
+export const leave = () =>
+  window.Assignum.mayLose(drawer).then(lose => {
+    if (lose) close();
+  });
 
 document.addEventListener("click", e => {
-  if (e.target.closest("[data-close]")) { e.preventDefault(); leave(); }
-  else if (e.target.closest("[data-pin]")) { e.preventDefault(); pin(); }
+  if (e.target.closest("[data-close]")) {
+    e.preventDefault();
+    leave();
+  } else if (e.target.closest("[data-pin]")) {
+    e.preventDefault();
+    pin();
+  }
 });

@@ -6,13 +6,43 @@ const keys = document.getElementById("keys");
 const typing = e => e.target.closest("input, select, textarea, [contenteditable]");
 
 document.addEventListener("keydown", e => {
-  if ((e.key === "k" && (e.ctrlKey || e.metaKey)) || (e.key === "/" && !typing(e))) { if (find) { e.preventDefault(); find.focus(); find.select(); } return; }
-  if (e.key === "Escape") { if (keys?.open) return; const menu = document.querySelector("details.more[open]"); if (menu) { menu.open = false; menu.querySelector("summary").focus(); return; } if (drawer?.childElementCount) { e.preventDefault(); leave(); } return; }
+  if ((e.key === "k" && (e.ctrlKey || e.metaKey)) || (e.key === "/" && !typing(e))) {
+    if (find) {
+      e.preventDefault();
+      find.focus();
+      find.select();
+    }
+    return;
+  }
+  if (e.key === "Escape") {
+    if (keys?.open) return;
+    const menu = document.querySelector("details.more[open]");
+    if (menu) {
+      menu.open = false;
+      menu.querySelector("summary").focus();
+      return;
+    }
+    if (drawer?.childElementCount) {
+      e.preventDefault();
+      leave();
+    }
+    return;
+  }
   if (typing(e) || e.ctrlKey || e.metaKey || e.altKey) return;
-  if (e.key === "?") { keys?.querySelectorAll("[data-keys-of]").forEach(part => { part.hidden = !document.querySelector(part.dataset.keysOf); }); keys?.showModal(); }
-  else if (e.key === "n") { const add = document.querySelector("[data-add]"); if (add) { e.preventDefault(); add.click(); } }
-  else if (e.key === "p") { pin(); }
-  else if (e.key === "j" || e.key === "k") {
+  if (e.key === "?") {
+    keys?.querySelectorAll("[data-keys-of]").forEach(part => {
+      part.hidden = !document.querySelector(part.dataset.keysOf);
+    });
+    keys?.showModal();
+  } else if (e.key === "n") {
+    const add = document.querySelector("[data-add]");
+    if (add) {
+      e.preventDefault();
+      add.click();
+    }
+  } else if (e.key === "p") {
+    pin();
+  } else if (e.key === "j" || e.key === "k") {
     const rows = [...document.querySelectorAll("main tbody tr")].filter(r => r.querySelector("a, input"));
     const at = rows.findIndex(r => r.classList.contains("at"));
     const next = rows[Math.min(rows.length - 1, Math.max(0, at + (e.key === "j" ? 1 : -1)))];
@@ -23,7 +53,11 @@ document.addEventListener("keydown", e => {
   // In a tree, right opens the heading one stands on and left closes it; one stays on it when the tree comes back.
   else if (e.key === "ArrowRight" || e.key === "ArrowLeft") {
     const turn = document.querySelector("tr.at .turn");
-    if (turn?.getAttribute("aria-expanded") === String(e.key === "ArrowLeft")) { e.preventDefault(); standing = turn.closest("tr").id; turn.click(); }
+    if (turn?.getAttribute("aria-expanded") === String(e.key === "ArrowLeft")) {
+      e.preventDefault();
+      standing = turn.closest("tr").id;
+      turn.click();
+    }
   }
 });
 let standing = null;

@@ -4,10 +4,19 @@ import { nextId, nextName } from "./numbering.js";
 
 // A line is added to the try-out when the last one is begun, so that the keyboard never leaves the table.
 const grow = body => {
-  const next = body.lastElementChild.cloneNode(true), n = body.children.length;
-  next.querySelectorAll("[id]").forEach(i => { i.id = nextId(i.id, n); });
-  next.querySelectorAll(".warns").forEach(w => w.remove()); next.querySelectorAll("[data-taken]").forEach(i => { delete i.dataset.taken; });
-  next.querySelectorAll("[name]").forEach(i => { i.name = nextName(i.name, n); if (i.type !== "checkbox") i.value = i.dataset.start || ""; });
+  const next = body.lastElementChild.cloneNode(true),
+    n = body.children.length;
+  next.querySelectorAll("[id]").forEach(i => {
+    i.id = nextId(i.id, n);
+  });
+  next.querySelectorAll(".warns").forEach(w => w.remove());
+  next.querySelectorAll("[data-taken]").forEach(i => {
+    delete i.dataset.taken;
+  });
+  next.querySelectorAll("[name]").forEach(i => {
+    i.name = nextName(i.name, n);
+    if (i.type !== "checkbox") i.value = i.dataset.start || "";
+  });
   next.querySelectorAll("[data-clear]").forEach(x => x.replaceChildren());
   body.append(next);
   window.htmx?.process(next);
@@ -22,34 +31,54 @@ document.addEventListener("htmx:afterSwap", e => {
   for (const said of e.detail.target?.querySelector("template[data-beside]")?.content.children ?? []) {
     const place = document.getElementById(said.dataset.for);
     if (!place) continue;
-    if (said.dataset.cant) place.dataset.cant = said.dataset.cant; else delete place.dataset.cant;
+    if (said.dataset.cant) place.dataset.cant = said.dataset.cant;
+    else delete place.dataset.cant;
     if (place.innerHTML !== said.innerHTML) place.innerHTML = said.innerHTML;
   }
 });
 
 // A form that is being tried survives a walk to the place where something is mended, until it is posted.
-const kept = document.querySelector("form[data-kept]"), keptKey = "kept:" + location.pathname + ":" + kept?.dataset.kept;
+const kept = document.querySelector("form[data-kept]"),
+  keptKey = "kept:" + location.pathname + ":" + kept?.dataset.kept;
 const field = (form, name) => form.elements.namedItem(name);
 if (kept) {
   const fields = () => [...kept.elements].filter(f => f.name && f.type !== "hidden");
-  const begun = [...new URLSearchParams(location.search).keys()].some(name => name !== "type"), stored = begun ? null : JSON.parse(sessionStorage.getItem(keptKey) || "null");
+  const begun = [...new URLSearchParams(location.search).keys()].some(name => name !== "type"),
+    stored = begun ? null : JSON.parse(sessionStorage.getItem(keptKey) || "null");
   if (stored && !kept.dataset.answered) {
     const body = kept.querySelector("tbody[data-grows]");
     for (const [name, value] of stored) {
       while (body && /\[\d+\]/.test(name) && !field(kept, name) && body.children.length < 500) grow(body);
       const f = field(kept, name);
-      if (f?.type === "checkbox") f.checked = value; else if (f) f.value = value;
+      if (f?.type === "checkbox") f.checked = value;
+      else if (f) f.value = value;
     }
     // The form listens only once the page is ready.
     document.addEventListener("DOMContentLoaded", () => kept.dispatchEvent(new Event("change", { bubbles: true })));
   }
-  let waiting = 0, sent = false;
-  const keep = () => { waiting = 0; if (!isGone()) sessionStorage.setItem(keptKey, JSON.stringify(fields().map(f => [f.name, f.type === "checkbox" ? f.checked : f.value]))); };
-  const forget = () => { clearTimeout(waiting); waiting = 0; sessionStorage.removeItem(keptKey); };
-  kept.addEventListener("input", e => { if (e.isTrusted) sent = false; if (!sent) waiting ||= setTimeout(keep, 100); });
-  window.addEventListener("pagehide", () => { if (waiting) keep(); });
+  let waiting = 0,
+    sent = false;
+  const keep = () => {
+    waiting = 0;
+    if (!isGone()) sessionStorage.setItem(keptKey, JSON.stringify(fields().map(f => [f.name, f.type === "checkbox" ? f.checked : f.value])));
+  };
+  const forget = () => {
+    clearTimeout(waiting);
+    waiting = 0;
+    sessionStorage.removeItem(keptKey);
+  };
+  kept.addEventListener("input", e => {
+    if (e.isTrusted) sent = false;
+    if (!sent) waiting ||= setTimeout(keep, 100);
+  });
+  window.addEventListener("pagehide", () => {
+    if (waiting) keep();
+  });
   // A choice that comes back late is no typing: what has been sent is not kept again by it.
-  const done = () => { sent = true; forget(); };
+  const done = () => {
+    sent = true;
+    forget();
+  };
   kept.addEventListener("submit", done);
   kept.querySelector("[data-empty]")?.addEventListener("click", done);
 }

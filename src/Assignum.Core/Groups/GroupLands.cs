@@ -1,8 +1,6 @@
-using Assignum.Core;
-using Assignum.Core.Groups;
 using Assignum.Core.Rulebooks;
 
-namespace Assignum.Web.Pages.Groups;
+namespace Assignum.Core.Groups;
 
 /// <summary>Where a group lands for a purpose.</summary>
 /// <param name="Lands">The account of the group alone, with its rung.</param>
@@ -13,9 +11,14 @@ namespace Assignum.Web.Pages.Groups;
 public sealed record GroupLanding(LandsOn Lands, bool Own, IReadOnlyList<Rule> Else, Rule? OwnRule, bool Takes);
 
 /// <summary>What a group lands on: every purpose that its members can meet.</summary>
-static class GroupLands
+public static class GroupLands
 {
-    internal static IReadOnlyList<GroupLanding> Of(CompiledRulebook book, GroupFamily family, string group, DateOnly date)
+    /// <summary>Every purpose whose ladder asks for groups of the family, and that the group's members can meet or a rule names it for.</summary>
+    /// <param name="book">The rulebook.</param>
+    /// <param name="family">The family, one that decides no tax.</param>
+    /// <param name="group">Code of the group.</param>
+    /// <param name="date">Posting date.</param>
+    public static IReadOnlyList<GroupLanding> Of(CompiledRulebook book, GroupFamily family, string group, DateOnly date)
     {
         var fact = GroupFamilies.FactOf(family.Name);
         var value = new FactValue(fact, group);

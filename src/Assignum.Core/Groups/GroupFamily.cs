@@ -1,10 +1,8 @@
-using Assignum.Core;
-using Assignum.Core.Groups;
 using Assignum.Core.Rulebooks;
 
-namespace Assignum.Web.Pages.Groups;
+namespace Assignum.Core.Groups;
 
-/// <summary>A member as the page lists it.</summary>
+/// <summary>A member of any family, as lists show it.</summary>
 /// <param name="Code">Code; of a task with its project.</param>
 /// <param name="Name">Name.</param>
 /// <param name="Kind">Kind of an item, role of a party, method of a project, or "".</param>
@@ -17,7 +15,7 @@ namespace Assignum.Web.Pages.Groups;
 public sealed record MemberLine(string Code, string Name, string Kind, string? Group, string? TaxGroup = null, bool OwnTaxGroup = false, decimal? Cost = null,
     string? TaxArea = null, bool IsTask = false);
 
-/// <summary>A family of groups as its page shows it.</summary>
+/// <summary>A family of groups with its members, one way of asking for all of them.</summary>
 /// <param name="Name">"item", "party-tax" … as the address has it; "location" has members and no groups.</param>
 /// <param name="Title">What its view is called: "Items".</param>
 /// <param name="Member">One of its members: "item".</param>
