@@ -72,6 +72,13 @@ public sealed class Browser : IAsyncLifetime
     /// <summary>Keys to wherever the focus is.</summary>
     internal void Press(string keys) => Again(() => driver.SwitchTo().ActiveElement().SendKeys(keys));
 
+    /// <summary>Says yes to what the page asks before an act.</summary>
+    internal void Confirm() => new WebDriverWait(driver, Patience) { Message = "a question" }.Until(d =>
+    {
+        try { d.SwitchTo().Alert().Accept(); return true; }
+        catch (NoAlertPresentException) { return false; }
+    });
+
     internal void Choose(string selector, string value) => Again(() => Find($"{selector} option[value='{value}']").Click());
 
     internal void Until(Func<bool> holds, string what = "")

@@ -97,7 +97,7 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
         var options = Draft.Book.Company.Options;
         return Drawer("_Options", new OptionsPanel(this,
             new OptionsForm { TaxRounding = Words<TaxRounding>.Of(options.TaxRounding),
-            TaxTolerance = options.TaxTolerance?.ToString(Written.Now), SeparateDiscounts = options.SeparateDiscounts,
+            TaxTolerance = options.TaxTolerance?.ToString("0.####", Written.Now), SeparateDiscounts = options.SeparateDiscounts,
             PerpetualStock = options.PerpetualStock, Seen = SettingKinds.Options.SeenOf(options) }, null));
     }
 
