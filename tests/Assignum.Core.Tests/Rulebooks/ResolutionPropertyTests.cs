@@ -40,9 +40,11 @@ public class ResolutionPropertyTests
         foreach (var (values, day) in questions)
         {
             var asked = Facts.Zip(values).Where(p => p.Second >= 0).Select(p => new FactValue(p.First, p.Second < 4 ? Values[p.Second] : "unknown")).ToList();
-            var answer = compiled.Resolve(Purpose.Revenue, compiled.FactsOf(asked), Book.Day.AddDays(day));
-            var expected = Slowly(made.Ladder, made.Rules, asked, Book.Day.AddDays(day));
+            var (facts, date) = (compiled.FactsOf(asked), Book.Day.AddDays(day));
+            var answer = compiled.Resolve(Purpose.Revenue, facts, date);
+            var expected = Slowly(made.Ladder, made.Rules, asked, date);
             Assert.Equal(expected, answer.Found ? compiled.RuleOf(answer) : null);
+            Assert.Equal(TrailSlowly(made.Ladder, expected, asked), compiled.Explain(Purpose.Revenue, facts, date).Select(s => (s.Rung, s.State)));
         }
     }, iter: 400);
 
@@ -53,6 +55,23 @@ public class ResolutionPropertyTests
                 if (rule.Rung.Equals(rung) && !(rule.From > date) && !(rule.To < date) && rule.When.All(w => facts.Exists(f => f.Fact == w.Fact && Fold.Same(f.Code, w.Code))))
                     return rule;
         return null;
+    }
+
+    // The trail of an answer: rungs before it were tried or lack a fact, those after it are not reached.
+    static IEnumerable<(Rung, RungState)> TrailSlowly(Rung[] ladder, Rule? answer, List<FactValue> facts)
+    {
+        var answered = false;
+        foreach (var rung in ladder)
+        {
+            var (reached, isAnswer) = (!answered, answer is not null && rung.Equals(answer.Rung));
+            answered |= isAnswer;
+            if (!reached)
+                yield return (rung, RungState.NotReached);
+            else if (isAnswer)
+                yield return (rung, RungState.Answered);
+            else
+                yield return (rung, rung.Facts.All(f => facts.Exists(x => x.Fact == f)) ? RungState.Empty : RungState.Skipped);
+        }
     }
 
     static Rule[] WithoutOverlaps(Rule[] rules)
