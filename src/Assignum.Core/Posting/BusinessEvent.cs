@@ -46,6 +46,9 @@ public abstract record BusinessEvent
     /// <summary>Dimensions of the document.</summary>
     public Dimensions Dimensions { get; init; } = Dimensions.None;
 
+    /// <summary>It belongs into the adjustment period of its date; read by the application.</summary>
+    public bool Adjustment { get; init; }
+
     /// <summary>Its type, as the formats spell it.</summary>
     public abstract string TypeName { get; }
     /// <summary>The dimensions of its lines, in their order.</summary>

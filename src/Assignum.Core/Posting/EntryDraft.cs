@@ -31,8 +31,22 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
     }
 
     /// <summary>An amount that arises in company currency, debit positive.</summary>
-    internal void PostCompany(Purpose purpose, RowContext context, decimal amount, Account? standsOn = null) =>
-        Post(purpose, context, amount, posting.CompanyCurrency, amount, lineAccount: null, standsOn, ofDocument: false);
+    internal void PostCompany(Purpose purpose, RowContext context, decimal amount, Account? standsOn = null, Account? lineAccount = null) =>
+        Post(purpose, context, amount, posting.CompanyCurrency, amount, lineAccount, standsOn, ofDocument: false);
+
+    /// <summary>An amount of the document that stands in company currency at a rate of its own, debit positive.</summary>
+    internal void PostAt(Purpose purpose, RowContext context, decimal amount, decimal company, Account? standsOn = null)
+    {
+        if (amount != 0 && posting.IsConverted)
+            converted++;
+        Post(purpose, context, company, posting.Currency, amount, lineAccount: null, standsOn, ofDocument: true);
+    }
+
+    /// <summary>What money is worth more or less than what it settles was booked at, debit positive: a loss, or a gain.</summary>
+    internal void PostExchange(decimal amount) => PostCompany(amount < 0 ? Purpose.ExchangeGain : Purpose.ExchangeLoss, posting.Row, amount);
+
+    /// <summary>What the rows so far leave unbalanced, company currency, debit positive.</summary>
+    internal decimal Balance => balance;
 
     /// <summary>What is left of an amount of the document once an amount in company currency is taken from it; converted on its own, like every amount of the document.</summary>
     internal void PostRest(Purpose purpose, RowContext context, decimal amount, decimal taken)
@@ -52,6 +66,45 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
                 Dimensions = dimensions,
         });
     }
+
+    /// <summary>An amount on an account that a line of the event names, and that must do for it like any other: it takes postings, and has its dimensions.</summary>
+    /// <param name="account">The account.</param>
+    /// <param name="context">What the row stands with.</param>
+    /// <param name="amount">Debit positive, document currency.</param>
+    /// <param name="company">The same in company currency.</param>
+    /// <param name="closed">The account may be inactive or past its days: a balance leaves it.</param>
+    internal void PostNamed(Account account, RowContext context, decimal amount, decimal company, bool closed = false)
+    {
+        if (company == 0)
+            return;
+        if (amount != 0 && posting.IsConverted)
+            converted++;
+        balance += company;
+        var found = new Answered(account, closed ? AnsweredBy.Standing : AnsweredBy.Given, null, null);
+        if (!MayCarry(null, context, found, ofDocument: true))
+            return;
+        rows.Add(new EntryRow
+        {
+            Account = account, Amount = company, Currency = posting.Currency, DocumentAmount = amount, Purpose = null, By = AnsweredBy.Given, Context = context,
+            Dimensions = context.DocumentDimensions.WithoutBarred(account).With(context.OwnDimensions).FilledBy(account),
+        });
+    }
+
+    /// <summary>An amount leaves the account it stands on, and comes to the one its ladder answers with.</summary>
+    /// <param name="purpose">What it is for.</param>
+    /// <param name="context">What both rows stand with.</param>
+    /// <param name="amount">Company currency, debit positive.</param>
+    /// <param name="currency">Currency in which it arose.</param>
+    /// <param name="documentAmount">The amount in that currency.</param>
+    /// <param name="from">The account it stands on.</param>
+    internal void PostStanding(Purpose purpose, RowContext context, decimal amount, string currency, decimal documentAmount, Account from)
+    {
+        Post(purpose, context, -amount, currency, -documentAmount, lineAccount: null, from, ofDocument: false);
+        Post(purpose, context, amount, currency, documentAmount, lineAccount: null, standsOn: null, ofDocument: false);
+    }
+
+    /// <summary>Something worth a look that does not stop it.</summary>
+    internal void Warn(Warning warning) => warnings.Add(warning);
 
     /// <summary>
     /// What converting each row on its own has left unbalanced, on the purpose for it. More than half a minor unit for each converted row
@@ -143,23 +196,24 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
         return null;
     }
 
-    bool MayCarry(Purpose purpose, RowContext context, Answered found, bool ofDocument)
+    bool MayCarry(Purpose? purpose, RowContext context, Answered found, bool ofDocument)
     {
+        var what = purpose?.InWords ?? "an amount";
         var before = reasons.Count;
         var account = found.Account;
         if (WhyNotPostable(found) is { } why)
             Refuse(HeldCause.AccountNotPostable,
-                $"Account {account.Number} {account.Name} {why}, and {Chooser(found)} sends {purpose.InWords} there. Choose a posting account that is active " +
+                $"Account {account.Number} {account.Name} {why}, and {Chooser(found)} sends {what} there. Choose a posting account that is active " +
                     $"and valid on {Written.DayNow(posting.Happened.Date)}.");
         else if (ofDocument && !account.TakesCurrency(posting.Currency))
             Refuse(HeldCause.AccountNotPostable,
                 $"Account {account.Number} {account.Name} takes {string.Join(" and ", account.Currencies)} only, and {Chooser(found)} sends " +
-                    $"{purpose.InWords} in {posting.Currency} there. Choose another account, or add {posting.Currency} to its currencies.");
-        else if (purpose.TakesAlternates && context.Party is { } party && !account.TakesRole(party.Role))
+                    $"{what} in {posting.Currency} there. Choose another account, or add {posting.Currency} to its currencies.");
+        else if (purpose?.TakesAlternates == true && context.Party is { } party && !account.TakesRole(party.Role))
             Refuse(HeldCause.AccountNotPostable,
                 $"Account {account.Number} {account.Name} takes {account.PartyRole!.Value.Word()}s only, and party {party.Code} is a {party.Role.Word()}; " +
-                    $"{Chooser(found)} sends {purpose.InWords} there. Choose another account, or change the roles it takes.");
-        else if (found.By == AnsweredBy.Line && account.Control is { } control && control != purpose.Control)
+                    $"{Chooser(found)} sends {what} there. Choose another account, or change the roles it takes.");
+        else if (found.By == AnsweredBy.Line && account.Control is { } control && control != purpose!.Control)
             CheckByHand(purpose, account, control);
         if (account.Dimensions.Count > 0)
             CheckDimensions();
@@ -174,11 +228,11 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
             {
                 if (need == DimensionNeed.Required && !context.OwnDimensions.Has(name) && !context.DocumentDimensions.Has(name) && !account.HasDefault(name))
                     Refuse(HeldCause.DimensionMissing,
-                        $"Account {account.Number} {account.Name} requires dimension {name}, and none is given for {purpose.InWords}. Give it one, or make " +
+                        $"Account {account.Number} {account.Name} requires dimension {name}, and none is given for {what}. Give it one, or make " +
                             "it optional on the account.");
                 else if (need == DimensionNeed.Barred && context.OwnDimensions.Has(name))
                     Refuse(HeldCause.DimensionBarred,
-                        $"Account {account.Number} {account.Name} bars dimension {name}, and the line gives it for {purpose.InWords}. Take it off the line, " +
+                        $"Account {account.Number} {account.Name} bars dimension {name}, and the line gives it for {what}. Take it off the line, " +
                             "or make it optional on the account.");
             }
         }

@@ -3,7 +3,7 @@ using Assignum.Core.Groups;
 namespace Assignum.Core.Posting;
 
 /// <summary>What the value of a field is.</summary>
-public enum FieldKind { Text, Code, Amount, Whole, Flag, Date, Word, Dimensions, List }
+public enum FieldKind { Text, Code, Amount, Whole, Flag, Date, Word, Dimensions, List, Year }
 
 /// <summary>A field of an event, as files spell it; readers, writers, schemas and forms are held against it.</summary>
 /// <param name="Name">"unitCost".</param>
@@ -33,6 +33,9 @@ public static class EventFields
             new("connection", FieldKind.Code),
         new("method", FieldKind.Code), new("text", FieldKind.Text), new("control", FieldKind.Code), new("dimensions", FieldKind.Dimensions),
     ];
+
+    /// <summary>It is posted in the adjustment period of its date; of events that may be.</summary>
+    internal static EventField Adjustment { get; } = new("adjustment", FieldKind.Flag);
 
     /// <summary>Those of a priced document.</summary>
     internal static IReadOnlyList<EventField> Of(DocumentTraits traits) =>

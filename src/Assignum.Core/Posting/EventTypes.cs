@@ -4,7 +4,7 @@ using Assignum.Core.Rulebooks;
 namespace Assignum.Core.Posting;
 
 /// <summary>The work an event belongs to.</summary>
-public enum EventFamily { Sales, Purchases, Stock, Corrections }
+public enum EventFamily { Sales, Purchases, Stock, Payments, Payouts, Journals, Openings, Corrections }
 
 /// <summary>What came of landing an event that may still be in the making.</summary>
 /// <param name="Outcome">Landed or held.</param>
@@ -40,7 +40,13 @@ public static class EventTypes
     static volatile FrozenDictionary<string, EventType> byName = FrozenDictionary<string, EventType>.Empty;
     static volatile EventType[] all = [];
 
-    static EventTypes() => Set([.. Enum.GetValues<DocumentType>().Select(OfDocument), ReclassificationRecipe.Type]);
+    static EventTypes() => Set(
+    [
+        .. Enum.GetValues<DocumentType>().Select(OfDocument), .. ShipmentRecipe.Types, PurchaseReceiptRecipe.Type, StockAdjustmentRecipe.Type,
+        StockTransferRecipe.Type, ProductionRecipe.Type, .. StockValueRecipe.Types, .. PaymentRecipe.Types, PayoutRecipe.Type, .. DepositRecipe.Types,
+        .. AppliedRecipe.Types, GiftCardSoldRecipe.Type, LateChargeRecipe.Type, SettlementRecipe.Type, ManualJournalRecipe.Type, OpeningItemRecipe.Type,
+        OpeningBalanceRecipe.Type, YearEndRecipe.Type, StandingTransferRecipe.Type, ReclassificationRecipe.Type, BalanceStatementRecipe.Type,
+    ]);
 
     /// <summary>All of them.</summary>
     public static IReadOnlyList<EventType> All => all;

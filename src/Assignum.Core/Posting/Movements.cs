@@ -76,10 +76,11 @@ public sealed record TaxMovement(TaxCode Code, TaxComponent Component, TaxSide S
 
 /// <summary>Money at a bank, in a till, or under way from whoever collects it.</summary>
 /// <param name="MoneyAccount">Code of the money account; null where a method is given.</param>
-/// <param name="Method">Payment method; null where a money account is given.</param>
+/// <param name="Method">Payment method; null where a money account or a connection is given.</param>
+/// <param name="Connection">The connection that holds it back; null where it holds nothing.</param>
 /// <param name="Value">What moves.</param>
-public sealed record MoneyMovement(string? MoneyAccount, string? Method, Moved Value) : Movement(Subledger.Bank, Value)
+public sealed record MoneyMovement(string? MoneyAccount, string? Method, string? Connection, Moved Value) : Movement(Subledger.Bank, Value)
 {
     /// <inheritdoc/>
-    public override string Member => (MoneyAccount ?? Method)!.Trim();
+    public override string Member => (MoneyAccount ?? Method ?? Connection)!.Trim();
 }

@@ -16,7 +16,8 @@ readonly record struct Place(string List, int Index)
     internal static string Field(Place? place, string field) => place?.Of(field) ?? field;
 
     /// <summary>"Line 3": as people count, from 1.</summary>
-    internal string InWords => FormattableString.Invariant($"{(List switch { "lines" => "Line", "tenders" => "Payment", _ => "Tax" })} {Index + 1}");
+    internal string InWords =>
+        FormattableString.Invariant($"{(List switch { "lines" => "Line", "tenders" => "Payment", "settles" => "Part", _ => "Tax" })} {Index + 1}");
 
     public override string ToString() => FormattableString.Invariant($"{List}[{Index}]");
 }

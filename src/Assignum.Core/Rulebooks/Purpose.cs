@@ -96,8 +96,12 @@ public sealed class Purpose
     public static readonly Purpose HeldFunds = new("held-funds", [Asset], "connection · []") { Control = Charts.Control.Bank, StandIn = PaymentClearing };
     /// <summary>Purpose <c>exchange-gain</c>.</summary>
     public static readonly Purpose ExchangeGain = new("exchange-gain", [OtherIncome], "currency · []");
+    /// <summary>Purpose <c>unrealised-gain</c>.</summary>
+    public static readonly Purpose UnrealisedGain = new("unrealised-gain", [OtherIncome], "currency · []") { StandIn = ExchangeGain };
     /// <summary>Purpose <c>exchange-loss</c>.</summary>
     public static readonly Purpose ExchangeLoss = new("exchange-loss", [OtherExpense], "currency · []");
+    /// <summary>Purpose <c>unrealised-loss</c>.</summary>
+    public static readonly Purpose UnrealisedLoss = new("unrealised-loss", [OtherExpense], "currency · []") { StandIn = ExchangeLoss };
     /// <summary>Purpose <c>project-wip</c>.</summary>
     public static readonly Purpose ProjectWip = new("project-wip", [Asset], "task · project · projectGroup · []") { Control = Charts.Control.Projects };
     /// <summary>Purpose <c>project-billed</c>.</summary>

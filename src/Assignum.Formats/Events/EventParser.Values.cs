@@ -127,6 +127,29 @@ ref partial struct EventParser
         return word;
     }
 
+    /// <summary>One of the words of a field.</summary>
+    internal string? WordOf(string name, string place, IReadOnlyList<string> words)
+    {
+        var word = Text(name, place);
+        if (word is null || words.Contains(word))
+            return word;
+        Expect(name, place, "one of " + string.Join(", ", words));
+        return null;
+    }
+
+    /// <summary>A name that may be written as a number: a year.</summary>
+    internal string? TextOrWhole(string name, string place)
+    {
+        if (!Value())
+            return null;
+        if (reader.TokenType == JsonTokenType.Number && reader.TryGetInt32(out var whole))
+            return whole.ToString(System.Globalization.CultureInfo.InvariantCulture);
+        if (reader.TokenType == JsonTokenType.String && Pooled() is { } text && !string.IsNullOrWhiteSpace(text))
+            return text;
+        Expect(name, place, "a year, such as 2026");
+        return null;
+    }
+
     internal T? Word<T>(string name, string place) where T : struct, Enum
     {
         var word = Text(name, place);

@@ -50,6 +50,7 @@ public static class EventSchema
         FieldKind.Word => field.Words.Count == 0 ? Of(field, "string")
             : With(new JsonObject(), "enum", new JsonArray([.. field.Words.Select(word => (JsonNode)word), .. field.Required ? [] : new JsonNode?[] { null }])),
         FieldKind.Whole => Of(field, "integer"),
+        FieldKind.Year => new JsonObject { ["type"] = new JsonArray(["string", "integer", .. field.Required ? [] : new JsonNode[] { "null" }]) },
         FieldKind.Flag => Of(field, "boolean"),
         // Amounts may be texts, so that no program on the way makes floats of them.
         FieldKind.Amount => new JsonObject { ["type"] = new JsonArray(["number", "string", .. field.Required ? [] : new JsonNode[] { "null" }]),

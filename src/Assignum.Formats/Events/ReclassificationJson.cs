@@ -7,6 +7,7 @@ namespace Assignum.Formats.Events;
 sealed class ReclassificationJson : OwnFields
 {
     string? from, to;
+    bool adjustment;
     List<MovedBalance>? lines;
 
     internal static EventFormat Format { get; } = new(Reclassification.Name, () =>
@@ -16,6 +17,7 @@ sealed class ReclassificationJson : OwnFields
     {
         switch (name)
         {
+            case "adjustment": adjustment = parser.Flag(name) ?? false; break;
             case "from": from = parser.Code(name); break;
             case "to": to = parser.Code(name); break;
             case "lines": lines = parser.List(name, ReadLine); break;
@@ -32,7 +34,7 @@ sealed class ReclassificationJson : OwnFields
             return parser.Missing("to", "Give the number of the account the balance goes to.");
         if (lines is null)
             return parser.Missing("lines", "Give each part of the balance a line.");
-        return new Reclassification(header, from, to) { Lines = lines };
+        return new Reclassification(header with { Adjustment = adjustment }, from, to) { Lines = lines };
     }
 
     static MovedBalance ReadLine(ref EventParser parser, string place)
@@ -60,6 +62,7 @@ sealed class ReclassificationJson : OwnFields
 
     static void Write(Utf8JsonWriter json, Reclassification moved)
     {
+        json.Adjustment(moved);
         json.Text("from", moved.From);
         json.Text("to", moved.To);
         json.List("lines", moved.Lines, line =>

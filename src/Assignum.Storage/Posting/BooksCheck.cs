@@ -4,7 +4,7 @@ using Npgsql;
 namespace Assignum.Storage.Posting;
 
 /// <summary>A period that takes postings.</summary>
-sealed record Period(int Id, int FiscalYear, DateOnly Starts, DateOnly Ends);
+sealed record Period(int Id, int FiscalYear, DateOnly Starts, DateOnly Ends, bool IsAdjustment = false);
 
 /// <summary>What the books, and not the rulebook, have against events: a date in no open period, a dimension value that the company's list lacks.</summary>
 sealed class BooksCheck
@@ -17,18 +17,22 @@ sealed class BooksCheck
     /// <summary>Reads what a batch of events is checked against.</summary>
     internal static async Task<BooksCheck> Read(NpgsqlConnection connection, int company, IReadOnlyList<BusinessEvent> events, CancellationToken stop) =>
         new(await connection.Command("""
-                select id, fiscal_year_id, starts, ends from period
-                where company_id = $1 and not adjustment and not closed and starts <= $3 and ends >= $2 order by starts
-                """, company, events.Min(e => e.Date), events.Max(e => e.Date))
-                .List(row => new Period(row.GetInt32(0), row.GetInt32(1), row.GetFieldValue<DateOnly>(2), row.GetFieldValue<DateOnly>(3)), stop),
+                select p.id, p.fiscal_year_id, case when p.adjustment then y.starts else p.starts end, p.ends, p.adjustment
+                from period p join fiscal_year y on y.company_id = p.company_id and y.id = p.fiscal_year_id
+                where p.company_id = $1 and not p.closed and (p.adjustment and $4 or not p.adjustment) and y.starts <= $3 and p.ends >= $2 order by p.starts
+                """, company, events.Min(e => e.Date), events.Max(e => e.Date), events.Any(e => e.Adjustment))
+                .List(row => new Period(row.GetInt32(0), row.GetInt32(1), row.GetFieldValue<DateOnly>(2), row.GetFieldValue<DateOnly>(3), row.GetBoolean(4)),
+                    stop),
             events.Any(e => e.AllDimensions().Any()) ? await DimensionLists.Read(connection, company, stop) : DimensionLists.None);
 
-    internal Period? PeriodOf(DateOnly date) => periods.Find(p => p.Starts <= date && date <= p.Ends);
+    /// <summary>The open period an event is posted in: that of its day, or the adjustment period of its fiscal year.</summary>
+    internal Period? PeriodOf(BusinessEvent happened) =>
+        periods.Find(p => p.IsAdjustment == happened.Adjustment && p.Starts <= happened.Date && happened.Date <= p.Ends);
 
     /// <summary>Everything the books have against an event.</summary>
     internal IEnumerable<HeldReason> Of(BusinessEvent happened)
     {
-        if (PeriodOf(happened.Date) is null)
+        if (PeriodOf(happened) is null)
             yield return new HeldReason(HeldCause.ClosedPeriod,
                 $"{happened.Date:yyyy-MM-dd} lies in no period that is open for posting. Open the period or the fiscal year, or correct the date.");
         foreach (var reason in dimensions.Of(happened))

@@ -19,12 +19,13 @@ abstract record KeptMovement(Moved Value)
     /// <summary>A movement with the ids of what it is of.</summary>
     internal static KeptMovement Of(Movement movement, Labels labels) => movement switch
     {
-        PartyMovement of => new KeptOfParty(of.Subledger, labels.IdOf("party", of.Party.Code)!.Value, null, of.Due, of.Value),
+        PartyMovement of => new KeptOfParty(of.Subledger, labels.IdOf("party", of.Party.Code)!.Value, null, of.Due, of.Value) { Document = of.Document },
         StockMovement of => new KeptOfStock(of.Subledger, labels.IdOf("item", of.Item?.Code), labels.IdOf(Labels.Family("item"), of.Group),
             labels.IdOf("location", of.Location?.Code),
             of.Quantity, of.Value),
         TaxMovement of => new KeptOfTax(labels.IdOf(Labels.TaxCodes, of.Code.Code)!.Value, of.Component.Code ?? "", of.Side, of.Base, of.Value),
-        MoneyMovement of => new KeptOfMoney(of.MoneyAccount?.Trim(), of.MoneyAccount is null ? of.Method?.Trim() : null, of.Value),
+        MoneyMovement of => new KeptOfMoney(of.MoneyAccount?.Trim(), of.MoneyAccount is null ? of.Method?.Trim() : null,
+            of.MoneyAccount is null && of.Method is null ? of.Connection?.Trim() : null, of.Value),
         _ => throw new InvalidOperationException($"A {movement.GetType().Name} has no table."),
     };
 }
@@ -32,6 +33,9 @@ abstract record KeptMovement(Moved Value)
 /// <summary>What a party owes or is owed; an item of null is opened by the event itself.</summary>
 sealed record KeptOfParty(Subledger Subledger, int Party, long? ItemEvent, DateOnly Due, Moved Value) : KeptMovement(Value)
 {
+    /// <summary>Id, at its source, of the event that opened the item; null where the item's event is known.</summary>
+    internal string? Document { get; init; }
+
     internal override MovementTable Table => MovementTable.OfParties;
     internal override void WriteOwn(NpgsqlBinaryImporter copy, long eventId)
     {
@@ -70,13 +74,14 @@ sealed record KeptOfTax(int Code, string Component, TaxSide Side, decimal Base, 
 }
 
 /// <summary>Money at a bank, in a till, or under way.</summary>
-sealed record KeptOfMoney(string? MoneyAccount, string? Method, Moved Value) : KeptMovement(Value)
+sealed record KeptOfMoney(string? MoneyAccount, string? Method, string? Connection, Moved Value) : KeptMovement(Value)
 {
     internal override MovementTable Table => MovementTable.OfMoney;
     internal override void WriteOwn(NpgsqlBinaryImporter copy, long eventId)
     {
         copy.WriteOrNull(MoneyAccount);
         copy.WriteOrNull(Method);
+        copy.WriteOrNull(Connection);
     }
 }
 
@@ -97,8 +102,8 @@ sealed class MovementTable
         OfTax = new("tax_movement", "tax_code_id, component, side, base", static (row, turned) =>
             new KeptOfTax(row.GetInt32(FirstOwn), row.GetString(FirstOwn + 1), Words<TaxSide>.Parse(row.GetString(FirstOwn + 2)), -row.GetDecimal(FirstOwn + 3),
                 turned)),
-        OfMoney = new("money_movement", "money_account, method", static (row, turned) =>
-            new KeptOfMoney(row.TextOrNull(FirstOwn), row.TextOrNull(FirstOwn + 1), turned));
+        OfMoney = new("money_movement", "money_account, method, connection", static (row, turned) =>
+            new KeptOfMoney(row.TextOrNull(FirstOwn), row.TextOrNull(FirstOwn + 1), row.TextOrNull(FirstOwn + 2), turned));
 
     /// <summary>All of them.</summary>
     internal static readonly IReadOnlyList<MovementTable> All = [OfParties, OfStock, OfTax, OfMoney];

@@ -19,6 +19,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
     readonly Dictionary<LandedEvent, (long EventId, long? EntryId, long? Number)> numbers = new(ReferenceEqualityComparer.Instance);
     readonly Dictionary<PendingEntry, (long EntryId, long Number)> entryNumbers = new(ReferenceEqualityComparer.Instance);
     DimensionSets dimensionSets = DimensionSets.None;
+    ItemEvents items = ItemEvents.None;
 
     Labels Labels => book.Stored.Labels;
     int Edition => book.Stored.Edition;
@@ -60,6 +61,8 @@ sealed class PostedRows(int company, int? user, LandingBook book)
                     Number = entryNumbers[pending].Number };
         }
         dimensionSets = await DimensionSets.Take(connection, company, entries.SelectMany(e => e.Dimensions), stop);
+        items = await ItemEvents.Find(connection, company, entries.SelectMany(e => e.Movements), numbers.Select(n => (n.Key.Source, n.Key.Happened.Id,
+            n.Value.EventId)), stop);
     }
 
     // The first number of each fiscal year that is this batch's to give.
@@ -244,7 +247,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
         {
             var eventId = numbers[entry.Event.Landed].EventId;
             foreach (var movement in entry.Movements)
-                placed.Add((entry, eventId, next[eventId] = next.GetValueOrDefault(eventId) + 1, movement));
+                placed.Add((entry, eventId, next[eventId] = next.GetValueOrDefault(eventId) + 1, items.Of(movement, entry.Event.Landed.Source)));
         }
         foreach (var ofTable in placed.GroupBy(m => m.Movement.Table))
         {

@@ -36,7 +36,7 @@ sealed class PostingTransaction(NpgsqlConnection connection, int company, int? u
     static Verdict Judge(LandedEvent landed, BooksCheck check, Identities identities)
     {
         var happened = landed.Happened;
-        var period = check.PeriodOf(happened.Date);
+        var period = check.PeriodOf(happened);
         var waiting = identities.Waiting(landed);
         if (happened.Withdrawn && period is null)
             return Verdict.Only(Posted.Refuse($"{happened.Date:yyyy-MM-dd} lies in no period that is open for posting, so event {happened.Id} can't be " +

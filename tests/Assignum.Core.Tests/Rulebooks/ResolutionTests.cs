@@ -116,9 +116,9 @@ public class ResolutionTests
     }
 
     [Fact]
-    public void There_are_forty_nine_purposes_and_each_has_the_default_on_its_last_rung()
+    public void There_are_fifty_one_purposes_and_each_has_the_default_on_its_last_rung()
     {
-        Assert.Equal(49, Purpose.All.Count);
+        Assert.Equal(51, Purpose.All.Count);
         Assert.All(Purpose.All, p => Assert.Equal(Rung.Default, p.DefaultLadder[^1]));
     }
 }

@@ -12,7 +12,7 @@ static class ReclassificationRecipe
 {
     internal static EventType Type { get; } = new(Reclassification.Name, EventFamily.Corrections,
     [
-        new("from", FieldKind.Code) { Required = true }, new("to", FieldKind.Code) { Required = true },
+        EventFields.Adjustment, new("from", FieldKind.Code) { Required = true }, new("to", FieldKind.Code) { Required = true },
         new("lines", FieldKind.List)
         {
             Required = true,
