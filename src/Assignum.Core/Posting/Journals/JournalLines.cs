@@ -68,6 +68,12 @@ abstract class JournalRecipe<T>(CompiledRulebook book, T happened) : Recipe<T>(b
         return shape.OfMoney(place, field, line.Debit ?? line.Credit!.Value) ?? Shape.OfTask(place, line.Place.Task, line.Place.Project, Happened.Project);
     }
 
+    /// <summary>A line by a party that is customer and supplier must say which of them is meant.</summary>
+    protected HeldReason? SidesFault(IReadOnlyList<JournalLine> lines) => Shape.FirstOf(lines, (line, i) =>
+        line is { Party: { } code, Account: null, Of: null } && Book.Parties.TryFind(code, out var party) && SideOf(party.Role) is null
+            ? HeldReason.Invalid($"lines[{i}].of", $"Line {i + 1}: {party.Code} {party.Name} is customer and supplier. Say whether the line is of the " +
+                "receivable or of the payable.") : null);
+
     /// <summary>Writes the lines; one with an unknown code drops out.</summary>
     protected void WriteLines(IReadOnlyList<JournalLine> lines)
     {
@@ -97,7 +103,7 @@ abstract class JournalRecipe<T>(CompiledRulebook book, T happened) : Recipe<T>(b
         if (account is not null)
             WriteNamed(line, row, account);
         else if (party is not null)
-            WriteParty(line, place, row, party);
+            WriteParty(line, row, party);
         else
             WriteMoney(line, row);
     }
@@ -109,16 +115,11 @@ abstract class JournalRecipe<T>(CompiledRulebook book, T happened) : Recipe<T>(b
         Entry.PostNamed(account, row, line.Amount, Posting.Company(line.Amount));
     }
 
-    void WriteParty(JournalLine line, Place place, RowContext row, Party party)
+    void WriteParty(JournalLine line, RowContext row, Party party)
     {
         Book.SetParty(row.Facts, Book.Parties.IdOf(party.Code));
-        if ((line.Of ?? SideOf(party.Role)) is not { } side)
-        {
-            Refuse(HeldReason.Invalid(place.Of("of"),
-                $"{place.InWords}: {party.Code} {party.Name} is customer and supplier. Say whether the line is of the receivable or of the payable."));
-            return;
-        }
-        var (purpose, subledger) = side == PartySide.Receivable ? (Purpose.Receivable, Subledger.Receivables) : (Purpose.Payable, Subledger.Payables);
+        var (purpose, subledger) = (line.Of ?? SideOf(party.Role)) == PartySide.Receivable
+            ? (Purpose.Receivable, Subledger.Receivables) : (Purpose.Payable, Subledger.Payables);
         Entry.Post(purpose, row, line.Amount);
         Entry.Move(new PartyMovement(subledger, party, Happened.Id, Happened.DueDate ?? Happened.Date, Amount(line.Amount)));
     }

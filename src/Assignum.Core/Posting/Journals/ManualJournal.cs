@@ -32,6 +32,8 @@ sealed class ManualJournalRecipe(CompiledRulebook book, ManualJournal journal) :
 
     protected override HeldReason? ShapeFault(Shape shape) => LinesFault(shape, Happened.Lines);
 
+    protected override HeldReason? Open() => SidesFault(Happened.Lines);
+
     protected override void Write()
     {
         WriteLines(Happened.Lines);

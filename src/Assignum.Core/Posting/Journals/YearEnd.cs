@@ -51,6 +51,11 @@ sealed class YearEndRecipe(CompiledRulebook book, YearEnd end) : Recipe<YearEnd>
             $"A year ends in company currency {Posting.CompanyCurrency}. Leave the currency out.")
         : Shape.FirstOf(Happened.Lines, (line, i) => shape.OfCompanyMoney(new Place("lines", i), "amount", line.Amount));
 
+    protected override HeldReason? Open() => Shape.FirstOf(Happened.Lines, (line, i) =>
+        Book.Accounts.TryFind(line.Account, out var account) && account.Class is AccountClass.Asset or AccountClass.Liability or AccountClass.Equity
+            ? HeldReason.Invalid($"lines[{i}].account", $"Line {i + 1}: account {account.Number} {account.Name} is of class {account.Class.Word()}, and its " +
+                "balance goes on into the next year. Take the line out.") : null);
+
     protected override void Write()
     {
         var sum = 0m;
@@ -59,15 +64,8 @@ sealed class YearEndRecipe(CompiledRulebook book, YearEnd end) : Recipe<YearEnd>
             var (line, place, account) = (Happened.Lines[i], new Place("lines", i), default(Account));
             if (!Matches(unknown => account = Matching.Code(Book.Accounts, line.Account, place, "account", "account", unknown)))
                 continue;
-            if (account!.Class is AccountClass.Asset or AccountClass.Liability or AccountClass.Equity)
-            {
-                Refuse(HeldReason.Invalid(place.Of("account"),
-                    $"{place.InWords}: account {account.Number} {account.Name} is of class {account.Class.Word()}, " +
-                    "and its balance goes on into the next year. Take the line out."));
-                continue;
-            }
             sum += line.Amount;
-            Entry.PostNamed(account, Row with { Line = i, OwnDimensions = line.Dimensions }, -line.Amount, -line.Amount, closed: true);
+            Entry.PostNamed(account!, Row with { Line = i, OwnDimensions = line.Dimensions }, -line.Amount, -line.Amount, closed: true);
         }
         Entry.PostCompany(Purpose.RetainedEarnings, Row, sum);
     }

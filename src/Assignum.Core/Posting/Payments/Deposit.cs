@@ -85,7 +85,8 @@ sealed class DepositRecipe(CompiledRulebook book, Deposit deposit) : Recipe<Depo
         var side = Happened.Type is DepositType.DepositReceived or DepositType.DepositRecovered ? 1 : -1;
         if (!Happened.Ends && Happened.IsCustomers)
             WriteMoney(Happened.Amount);
-        var freed = Happened.DepositAmount ?? Money.Round(Happened.Amount * (Happened.DepositRate ?? Posting.Rate), Posting.CompanyMinorUnits);
+        var booked = Happened.Ends ? Happened.DepositRate ?? Posting.Rate : Posting.Rate;
+        var freed = Happened.DepositAmount ?? Money.Round(Happened.Amount * booked, Posting.CompanyMinorUnits);
         Entry.PostAt(purpose, Row, -side * Happened.Amount, -side * freed, standsOn);
         MoveParty(subledger, Amount(-side * Happened.Amount, -side * freed), Happened.Ends ? Happened.RefersTo : null);
         if (Happened.Ends || !Happened.IsCustomers)
