@@ -30,6 +30,15 @@ static class Choices
         "task" => book.Projects.SelectMany(p => p.Tasks.Select(t => (p.Code + "/" + t.Code, t.Name))),
         "taxCode" => book.TaxCodes.Select(t => (t.Code, t.Name)),
         "itemKind" => Words<ItemKind>.All.Select(k => (k, "")),
+        "moneyAccount" => Asked(book, Fact.MoneyAccount),
+        "method" => Asked(book, Fact.Method),
+        "connection" => Asked(book, Fact.Connection),
+        "reason" => Asked(book, Fact.Reason).Concat([("count", ""), ("damage", ""), ("sample", ""), ("theft", ""), ("expiry",
+            "")]).DistinctBy(r => Fold.Of(r.Item1)),
         _ => null,
     };
+
+    // Codes without a list of their own are those that rules ask for.
+    static IEnumerable<(string Code, string Name)> Asked(Rulebook book, Fact fact) =>
+        book.Rules.SelectMany(r => r.When).Where(w => w.Fact == fact).Select(w => w.Code).DistinctBy(Fold.Of).Select(code => (code, ""));
 }

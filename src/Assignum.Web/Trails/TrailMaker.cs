@@ -17,7 +17,13 @@ public sealed class TrailMaker(RuleStore rules, FormerCodes former)
     public async Task<Trail> OfRow(CompanyPage page, LandingBook book, EntryRow row, DateOnly date, DocumentTotals? totals, CancellationToken stop)
     {
         var compiled = book.Compiled!;
-        var purpose = row.Purpose ?? throw new InvalidOperationException("What is tried has a purpose on every row.");
+        if (row.Purpose is not { } purpose)
+            return new Trail
+            {
+                Heading = $"By hand {Show.Amount(Math.Abs(row.Amount), page.Decimals)} lands on", Account = (row.Account.Number, row.Account.Name),
+                Sentence = "The line names its account.", Steps = [], Facts = [],
+                Links = [new("Every line on this account", page.At($"journal?account={Uri.EscapeDataString(row.Account.Number)}"))],
+            };
         return new Trail
         {
             Heading = $"{purpose.Title} {Show.Amount(Math.Abs(row.Amount), page.Decimals)} lands on",

@@ -9,4 +9,5 @@ import "./page/finding.js";
 import "./page/keys.js";
 import "./page/forms.js";
 import "./page/mapping.js";
+import "./page/pasting.js";
 import "./page/trying.js";

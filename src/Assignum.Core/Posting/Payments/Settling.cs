@@ -84,7 +84,9 @@ abstract class SettlingRecipe<T>(CompiledRulebook book, T happened) : Recipe<T>(
         {
             var part = Settles[i];
             rest -= part.Amount;
-            var row = part.Dimensions is { } own ? Row with { DocumentDimensions = Dimensions.None, OwnDimensions = own } : Row;
+            var row = Row with { Line = i };
+            if (part.Dimensions is { } own)
+                row = row with { DocumentDimensions = Dimensions.None, OwnDimensions = own };
             Write(purpose, subledger, row, side, part.Amount, part.CompanyAmount ?? AtRate(part.Amount, part.Rate ?? booked), worth, standing[i], part.Event);
         }
         Write(purpose, subledger, Row, side, rest, AtRate(rest, booked), worth, null, null);

@@ -15,6 +15,7 @@ sealed class DocumentForm : EventForm
     [
         new(DocumentType.SalesInvoice, "Ships", "Goods leave with the invoice"),
             new(DocumentType.SalesCreditNote, "Returned", "Goods come back with the credit note"),
+        new(DocumentType.Takings, "Ships", "Goods leave with the sale"),
         new(DocumentType.PurchaseInvoice, "Comes now", "Goods come with the invoice"),
             new(DocumentType.PurchaseCreditNote, "Goes back", "Goods go back with the credit note"),
     ];
@@ -39,6 +40,11 @@ sealed class DocumentForm : EventForm
             new("Dimensions", "Dimensions of the document", Typing.Dimensions) { Below = true, Placeholder = "CC=…" },
             new("Control", "Control account", Typing.Chosen) { Below = true, List = "account", For = owed.Name, Placeholder = "by rule" },
             new("IncludesTax", "prices and discounts include tax", Typing.Tick) { Below = true },
+            .. traits.IsReturn ? [new("RefersTo", "Refers to") { Below = true, Placeholder = "its invoice" }] : Array.Empty<FormField>(),
+            .. traits.PartyMayLack
+                ? [new("Cash", "Paid in cash", Typing.Number), new("Into", "Into", Typing.Known) { List = "moneyAccount",
+                    Placeholder = "money account" }, new("Other", "Paid otherwise", Typing.Number), new("By", "By", Typing.Known) {
+                    List = "method", Placeholder = "method" }] : Array.Empty<FormField>(),
         ];
         Columns =
         [
@@ -95,7 +101,8 @@ sealed class DocumentForm : EventForm
             Id = form.Id, Type = traits.Type, Control = control?.Number, Date = form.Date ?? today, Party = who?.Code, Location = location?.Code,
             Connection = form["Connection"], Currency = form["Currency"], Rate = reading.Number("rate", form["Rate"]),
                 PricesIncludeTax = form["IncludesTax"] is not null,
-            Text = form["Text"], Dimensions = reading.Dimensions("dimensions", form["Dimensions"]), Lines = lines,
+            Text = form["Text"], Dimensions = reading.Dimensions("dimensions", form["Dimensions"]), Lines = lines, RefersTo = form["RefersTo"],
+            Tenders = [.. traits.PartyMayLack ? Tenders(form, reading) : []],
         };
         // What can't be read yet is left out, so that the rest already shows.
         List<int> readable = [.. Enumerable.Range(0, lines.Count).Where(i => lines[i].Item is not null || lines[i].Account is not null)];
@@ -105,8 +112,42 @@ sealed class DocumentForm : EventForm
             : new(document, reading.Faults, places, false);
     }
 
+    static IEnumerable<Tender> Tenders(TryOutForm form, FormReading reading)
+    {
+        if (reading.Number("cash", form["Cash"]) is { } cash)
+            yield return new(form["Into"] ?? "CASH", null, false, cash);
+        if (reading.Number("other", form["Other"]) is { } other)
+            yield return new(null, form["By"] ?? "card", false, other);
+    }
+
+    public override void Fill(TryOutForm form, BusinessEvent sample, Rulebook book)
+    {
+        var document = (Document)sample;
+        form["Party"] = Known(document.Party, book.Parties.FirstOrDefault(p => Fold.Same(p.Code, document.Party))?.Name);
+        form["Location"] = Known(document.Location, book.Locations.FirstOrDefault(l => Fold.Same(l.Code, document.Location))?.Name);
+        (form["Connection"], form["RefersTo"], form["IncludesTax"]) = (document.Connection, document.RefersTo, document.PricesIncludeTax ? "true" : null);
+        foreach (var tender in document.Tenders)
+            (form[tender.Method is null ? "Cash" : "Other"], form[tender.Method is null ? "Into" : "By"]) =
+                (Number(tender.Amount), tender.MoneyAccount ?? tender.Method);
+        form.Lines.Clear();
+        foreach (var line in document.Lines)
+            form.Lines.Add(new()
+            {
+                ["Sold"] = Known(line.Item ?? line.Account, Sellable.Of(book).FirstOrDefault(s => Fold.Same(s.Code, line.Item ?? line.Account))?.Name),
+                ["Quantity"] = Number(line.Quantity), ["Price"] = Number(line.Price), ["Discount"] = Number(line.DiscountPercent), ["TaxCode"] = line.TaxCode,
+                ["ReceivedCost"] = Number(line.ReceivedCost), ["Shipped"] = line.StockMoves ? "true" : null,
+            });
+        form.AddLine();
+    }
+
+    static string? Known(string? code, string? name) => name is null ? null : IndexModel.Named(code, name);
+
+    static string? Number(decimal? number) => number?.ToString("0.######", Written.Now);
+
     Party? ReadParty(TryOutForm form, Rulebook book, FormReading reading)
     {
+        if (traits.PartyMayLack && form["Party"] is null)
+            return null;
         // Whose very code is typed is meant, and named where they have the other role; nobody like them is taken.
         var meant = book.Parties.FirstOrDefault(p => Fold.Same(p.Code, Pick.CodeOf(form["Party"])));
         var who = meant?.Role == Other ? null

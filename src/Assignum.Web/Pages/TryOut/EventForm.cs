@@ -22,7 +22,7 @@ public sealed record Beside(string Cell, string? Code, string? Text, bool Bars =
 /// <summary>The form of one type of event: a description, drawn by one page for all types.</summary>
 public abstract class EventForm
 {
-    static ImmutableList<EventForm> all = [.. DocumentForm.OfTypes];
+    static ImmutableList<EventForm> all = [.. DocumentForm.OfTypes, .. EventForms.All];
 
     /// <summary>All of them, in the order in which they are offered.</summary>
     public static IReadOnlyList<EventForm> All => all;
@@ -35,6 +35,12 @@ public abstract class EventForm
 
     /// <summary>Its type: "sales-invoice".</summary>
     public abstract string Name { get; }
+    /// <summary>The work it belongs to.</summary>
+    public EventFamily Family => EventTypes.Find(Name)!.Family;
+    /// <summary>The families, each with its forms, in the order of the work.</summary>
+    public static IEnumerable<IGrouping<EventFamily, EventForm>> Families => all.GroupBy(form => form.Family).OrderBy(family => family.Key);
+    /// <summary>Lists of what is known, offered while a field is typed freely.</summary>
+    public IEnumerable<string> KnownLists => Head.Concat(Columns).Where(f => f.Typing == Typing.Known).Select(f => f.List!).Distinct();
     /// <summary>"sales invoice".</summary>
     public string InWords => Name.Replace('-', ' ');
     /// <summary>"Sales invoice".</summary>
@@ -55,6 +61,9 @@ public abstract class EventForm
 
     /// <summary>Reads what was typed.</summary>
     public abstract Typed Read(TryOutForm form, Rulebook book, DateOnly today);
+
+    /// <summary>Fills it from an example; codes that the company does not have stay empty.</summary>
+    public abstract void Fill(TryOutForm form, BusinessEvent sample, Rulebook book);
 
     /// <summary>What stands beside a line once it has landed.</summary>
     /// <param name="result">What it came to.</param>

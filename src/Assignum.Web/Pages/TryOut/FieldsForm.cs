@@ -13,8 +13,12 @@ namespace Assignum.Web.Pages.TryOut;
 /// <param name="head">Fields of the head, named as in files; the day is among them.</param>
 /// <param name="columns">Columns of a line, named as in files.</param>
 /// <param name="begin">What to type first.</param>
-public sealed class FieldsForm(EventType type, IReadOnlyList<FormField> head, IReadOnlyList<FormField> columns, string begin) : EventForm
+/// <param name="list">Name of the list its lines are, in files.</param>
+public sealed class FieldsForm(EventType type, IReadOnlyList<FormField> head, IReadOnlyList<FormField> columns, string begin, string list = "lines") : EventForm
 {
+    // What a line lands on stands behind it.
+    readonly IReadOnlyList<FormField> shown = columns.Count == 0 ? columns : [.. columns, new("lands", "Lands on", Typing.Said)];
+
     /// <inheritdoc/>
     public override string Name => type.Name;
     /// <inheritdoc/>
@@ -26,7 +30,7 @@ public sealed class FieldsForm(EventType type, IReadOnlyList<FormField> head, IR
     /// <inheritdoc/>
     public override IReadOnlyList<FormField> Head => head;
     /// <inheritdoc/>
-    public override IReadOnlyList<FormField> Columns => columns;
+    public override IReadOnlyList<FormField> Columns => shown;
 
     /// <inheritdoc/>
     public override bool IsBegun(IReadOnlyDictionary<string, string?> line) =>
@@ -36,12 +40,14 @@ public sealed class FieldsForm(EventType type, IReadOnlyList<FormField> head, IR
     public override Typed Read(TryOutForm form, Rulebook book, DateOnly today)
     {
         var reading = new FormReading();
+        if (type.Name == ManualJournal.Name)
+            JournalBalance.Fill(form);
         var made = new JsonObject { ["id"] = form.Id, ["type"] = Name,
             ["date"] = (form.Date ?? today).ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture) };
         Add(made, head, field => form[field], "", book, reading);
         var places = form.Begun;
-        if (columns.Count > 0)
-            made["lines"] = new JsonArray([.. places.Select(place =>
+        if (columns.Count > 0 && (places.Count > 0 || list == "lines"))
+            made[list] = new JsonArray([.. places.Select(place =>
                 (JsonNode)Add([], columns, field => form[place, field], $"lines[{place}].", book, reading))]);
         var read = new EventReader().Read(Encoding.UTF8.GetBytes(made.ToJsonString()), 1);
         if (read.Fault is { } fault)
@@ -66,12 +72,57 @@ public sealed class FieldsForm(EventType type, IReadOnlyList<FormField> head, IR
     {
         Typing.Number => reading.Number(at, text) is { } number ? JsonValue.Create(number) : null,
         Typing.Tick => true,
+        Typing.Word => Words(field, text),
         Typing.Dimensions => new JsonObject(reading.Dimensions(at, text).All.Select(d => KeyValuePair.Create(d.Key, (JsonNode?)d.Value))),
         Typing.Chosen => reading.Picked(at,
             Pick.One(text, (Choices.Of(book, field.List!) ?? []).Select(c => new Chosen(c.Code, c.Name)), c => c.Code, c => c.Name,
             field.Label.ToLowerInvariant()))?.Code,
         _ => text,
     };
+
+    // A browser sends what a list offers; anything else is no word of it.
+    static string? Words(FormField field, string text) => field.Words.Contains(text) ? text : null;
+
+    /// <inheritdoc/>
+    public override void Fill(TryOutForm form, BusinessEvent sample, Rulebook book)
+    {
+        var written = JsonNode.Parse(EventWriter.Write(sample))!.AsObject();
+        foreach (var field in head)
+            form[field.Name] = Shown(field, written[field.Name], book);
+        form.Lines.Clear();
+        foreach (var line in written[list] is JsonArray lines && columns.Count > 0 ? lines : [])
+            form.Lines.Add(columns.ToDictionary(c => c.Name, c => Shown(c, line![c.Name], book)));
+        if (columns.Count > 0)
+            form.AddLine();
+    }
+
+    static string? Shown(FormField field, JsonNode? value, Rulebook book)
+    {
+        if (value is null || field.Typing is Typing.Day or Typing.Said)
+            return null;
+        var text = value is JsonObject of ? string.Join("; ", of.Select(d => $"{d.Key}={d.Value}")) : value.ToString();
+        return field.Typing switch
+        {
+            Typing.Number => decimal.Parse(text, System.Globalization.CultureInfo.InvariantCulture).ToString("0.############", Written.Now),
+            Typing.Chosen => (Choices.Of(book, field.List!) ?? []).Where(c => Fold.Same(c.Code, text)).Select(c => Pick.Written(c.Code,
+                c.Name)).FirstOrDefault(),
+            _ => text,
+        };
+    }
+
+    /// <inheritdoc/>
+    public override IEnumerable<Beside> BesideLine(TryOutResult result, int line)
+    {
+        if (line < 0 && result.Happened is ManualJournal journal)
+        {
+            yield return new("lands", null, JournalBalance.Missing(journal, result.Page.Decimals));
+            yield break;
+        }
+        var rows = line < 0 ? [] : result.Sofar?.Rows.Where(r => r.Context.Line == line).ToList() ?? [];
+        yield return rows.Count == 0 ? new("lands", null, null)
+            : new("lands", string.Join(" ", rows.Select(r => r.Account.Number).Distinct().Take(3)), Show.Amount(Math.Abs(rows[0].Amount),
+                result.Page.Decimals));
+    }
 
     sealed record Chosen(string Code, string Name);
 }

@@ -11,6 +11,10 @@ public enum Typing
     Day,
     /// <summary>Chosen by typing, from a list.</summary>
     Chosen,
+    /// <summary>Typed freely; what is known is offered.</summary>
+    Known,
+    /// <summary>One of a few words.</summary>
+    Word,
     /// <summary>"CC=100; SITE=N".</summary>
     Dimensions,
     /// <summary>Ticked or not.</summary>
@@ -27,6 +31,8 @@ public sealed record FormField(string Name, string Label, Typing Typing = Typing
 {
     /// <summary>The list it is chosen from.</summary>
     public string? List { get; init; }
+    /// <summary>The words it may be, of a field that is a word.</summary>
+    public IReadOnlyList<string> Words { get; init; } = [];
     /// <summary>The purpose an account is wanted for.</summary>
     public string? For { get; init; }
     /// <summary>What stands there while nothing is typed.</summary>
@@ -44,6 +50,8 @@ public sealed record FormField(string Name, string Label, Typing Typing = Typing
 
     /// <summary>Its id in the page.</summary>
     public string Id => char.ToLowerInvariant(Name[0]) + Name[1..];
+    /// <summary>It is the currency of the document.</summary>
+    public bool IsCurrency => Name is "Currency" or "currency";
     /// <summary>How its column is set.</summary>
     public string Look => (IsRight, Typing) switch { (true, _) => "r", (_, Typing.Dimensions) => "dim", _ => "nowrap" };
     /// <summary>Whether it stands at the right.</summary>

@@ -30,12 +30,18 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
 
     /// <summary>Shows an empty form, or one begun by the address.</summary>
     [Needs(Need.Reads)]
-    public async Task OnGetAsync(string? party, string? item, string? location, string? type)
+    public async Task OnGetAsync(string? party, string? item, string? location, string? type, string? example)
     {
         var book = Draft.Book;
         Form = new TryOutForm { Id = NewId(), Kind = EventForm.Find(type), Date = Today };
         while (Form.Lines.Count < FirstLines && Form.Kind.Columns.Count > 0)
             Form.AddLine();
+        if (example is not null && EventSamples.Of(Form.Kind.Name) is { } sample)
+        {
+            Form.Kind.Fill(Form, new EventReader().Read(System.Text.Encoding.UTF8.GetBytes(sample), 1).Event!, book);
+            await Land();
+            return;
+        }
         if (item is null && party is null && location is null)
             return;
         Form["Party"] = Named(party, book.Parties.FirstOrDefault(p => Fold.Same(p.Code, party))?.Name);
@@ -46,7 +52,7 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
     }
 
     // What was found is named, as if it had been typed here.
-    static string? Named(string? code, string? name) => code is null || name is null ? code : Pick.Written(code, name);
+    internal static string? Named(string? code, string? name) => code is null || name is null ? code : Pick.Written(code, name);
 
     /// <summary>Lands what is typed.</summary>
     [Needs(Need.Reads)]

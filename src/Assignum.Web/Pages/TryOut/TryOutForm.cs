@@ -31,7 +31,7 @@ public sealed partial class TryOutForm
     public string? this[int line, string column] => Typed(Lines[line], column);
 
     /// <summary>The lines in which something is typed that could land, by their places.</summary>
-    public IReadOnlyList<int> Begun => [.. Enumerable.Range(0, Lines.Count).Where(i => Kind.IsBegun(Lines[i]))];
+    public IReadOnlyList<int> Begun => Enumerable.Range(0, Lines.Count).Where(i => Kind.IsBegun(Lines[i])).ToList();
 
     /// <summary>Whether nothing was typed that could land.</summary>
     public bool IsEmpty => Begun.Count == 0 && string.IsNullOrWhiteSpace(this[Kind.Begins]);

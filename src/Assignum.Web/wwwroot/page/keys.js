@@ -40,6 +40,12 @@ document.addEventListener("keydown", e => {
       e.preventDefault();
       add.click();
     }
+  } else if (e.key === "e") {
+    const example = document.querySelector("[data-example]");
+    if (example) {
+      e.preventDefault();
+      example.click();
+    }
   } else if (e.key === "p") {
     pin();
   } else if (e.key === "j" || e.key === "k") {
