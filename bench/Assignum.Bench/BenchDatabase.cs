@@ -46,7 +46,7 @@ sealed class BenchDatabase : IAsyncDisposable
             await using var command = new NpgsqlCommand("analyze", analyze);
             await command.ExecuteNonQueryAsync();
         }
-        made.Posting = new PostingStore(made.Source, new RulebookCache(rulebooks));
+        made.Posting = new PostingStore(made.Source, new RulebookCache(rulebooks), Formats.Events.EventWriter.Write);
         return made;
     }
 

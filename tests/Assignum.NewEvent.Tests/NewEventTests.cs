@@ -44,7 +44,7 @@ public sealed class NewEventTests(App app) : IClassFixture<App>
     {
         var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/try-out?type=samples-given");
         Assert.Equal("Samples given", ines.Page.QuerySelector("h1")!.TextContent);
-        Assert.Equal(["Item", "Quantity", "Cost of one"], ines.Page.QuerySelectorAll("table.lines th").Select(h => h.TextContent));
+        Assert.Equal(["Item", "Quantity", "Cost of one", "Lands on"], ines.Page.QuerySelectorAll("table.lines th").Select(h => h.TextContent));
 
         using var tried = await ines.Post("/qn/try-out?handler=land", ("Type", "samples-given"), ("date", "2026-03-14"), ("location", "glasshouse"), ("Lines[0].item", "field poppy"), ("Lines[0].quantity", "4"));
         var shown = await tried.Content.ReadAsStringAsync();

@@ -125,8 +125,13 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
     /// <summary>A movement of a subledger. One that moves no money is left out, but for quantity without value and tax at zero.</summary>
     internal void Move(Movement movement)
     {
-        if (movement.Counts)
-            subledger.Add(movement);
+        if (!movement.Counts)
+            return;
+        // A movement follows the row it belongs to.
+        if (rows.Count > 0 && rows[^1] is var last && last.Amount == movement.Amount && last.Purpose?.Control is { } control
+            && (int)control == (int)movement.Subledger)
+            movement.Row = last;
+        subledger.Add(movement);
     }
 
     internal void Refuse(HeldReason reason) => reasons.Add(reason);

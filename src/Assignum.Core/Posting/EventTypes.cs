@@ -30,6 +30,9 @@ public sealed class EventType
     /// <summary>What tells it from other priced documents; null for an event of another kind.</summary>
     public DocumentTraits? Document { get; init; }
 
+    /// <summary>Fills in from the books what an event of the type leaves out; null where nothing of it stands there.</summary>
+    internal Func<Preparation.Preparing, BusinessEvent, BusinessEvent>? Prepare { get; init; }
+
     internal Attempt Land(CompiledRulebook book, BusinessEvent happened) => land(book, happened);
 }
 
@@ -66,6 +69,9 @@ public static class EventTypes
     {
         var traits = DocumentTraits.Of(type);
         return new(Words<DocumentType>.Of(type), traits.Buys ? EventFamily.Purchases : EventFamily.Sales, EventFields.Of(traits),
-            static (book, happened) => DocumentRecipe.Land(book, (Document)happened)) { Document = traits };
+            static (book, happened) => DocumentRecipe.Land(book, (Document)happened))
+        {
+            Document = traits, Prepare = static (preparing, happened) => DocumentRecipe.Prepare(preparing, (Document)happened),
+        };
     }
 }

@@ -17,6 +17,8 @@ public readonly record struct Moved(decimal Amount, string Currency, decimal Doc
 /// <param name="Value">What moves.</param>
 public abstract record Movement(Subledger Subledger, Moved Value)
 {
+    /// <summary>The row of the ledger in which the same amount landed: what moves stands on its account. Null where it has none.</summary>
+    public EntryRow? Row { get; internal set; }
     /// <summary>Company currency, debit positive.</summary>
     public decimal Amount => Value.Amount;
     /// <summary>What moved, as files name it: "C-10", "SEED-01@NORTH", "CITY/TOWN", "TILL".</summary>

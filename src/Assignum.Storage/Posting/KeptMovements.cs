@@ -16,13 +16,17 @@ abstract record KeptMovement(Moved Value)
     /// <param name="eventId">The event that moves it.</param>
     internal abstract void WriteOwn(NpgsqlBinaryImporter copy, long eventId);
 
+    /// <summary>The movement on the account where it stands now.</summary>
+    /// <param name="now">The account on which stands now what was put on one.</param>
+    internal virtual KeptMovement On(Func<int, int> now) => this;
+
     /// <summary>A movement with the ids of what it is of.</summary>
     internal static KeptMovement Of(Movement movement, Labels labels) => movement switch
     {
-        PartyMovement of => new KeptOfParty(of.Subledger, labels.IdOf("party", of.Party.Code)!.Value, null, of.Due, of.Value) { Document = of.Document },
+        PartyMovement of => new KeptOfParty(of.Subledger, labels.IdOf("party", of.Party.Code)!.Value, null, of.Due, labels.Account(of.Row?.Account.Number),
+            of.Row?.Purpose?.Name, of.Value) { Document = of.Document },
         StockMovement of => new KeptOfStock(of.Subledger, labels.IdOf("item", of.Item?.Code), labels.IdOf(Labels.Family("item"), of.Group),
-            labels.IdOf("location", of.Location?.Code),
-            of.Quantity, of.Value),
+            labels.IdOf("location", of.Location?.Code), of.Quantity, labels.Account(of.Row?.Account.Number), of.Value),
         TaxMovement of => new KeptOfTax(labels.IdOf(Labels.TaxCodes, of.Code.Code)!.Value, of.Component.Code ?? "", of.Side, of.Base, of.Value),
         MoneyMovement of => new KeptOfMoney(of.MoneyAccount?.Trim(), of.MoneyAccount is null ? of.Method?.Trim() : null,
             of.MoneyAccount is null && of.Method is null ? of.Connection?.Trim() : null, of.Value),
@@ -31,8 +35,10 @@ abstract record KeptMovement(Moved Value)
 }
 
 /// <summary>What a party owes or is owed; an item of null is opened by the event itself.</summary>
-sealed record KeptOfParty(Subledger Subledger, int Party, long? ItemEvent, DateOnly Due, Moved Value) : KeptMovement(Value)
+sealed record KeptOfParty(Subledger Subledger, int Party, long? ItemEvent, DateOnly Due, int? Account, string? Purpose, Moved Value) : KeptMovement(Value)
 {
+    internal override KeptMovement On(Func<int, int> now) => Account is { } account ? this with { Account = now(account) } : this;
+
     /// <summary>Id, at its source, of the event that opened the item; null where the item's event is known.</summary>
     internal string? Document { get; init; }
 
@@ -43,12 +49,16 @@ sealed record KeptOfParty(Subledger Subledger, int Party, long? ItemEvent, DateO
         copy.Write(Party);
         copy.Write(ItemEvent ?? eventId);
         copy.Write(Due);
+        copy.WriteOrNull(Account);
+        copy.WriteOrNull(Purpose);
     }
 }
 
 /// <summary>Goods in stock, or received and not invoiced.</summary>
-sealed record KeptOfStock(Subledger Subledger, int? Item, int? Group, int? Location, decimal Quantity, Moved Value) : KeptMovement(Value)
+sealed record KeptOfStock(Subledger Subledger, int? Item, int? Group, int? Location, decimal Quantity, int? Account, Moved Value) : KeptMovement(Value)
 {
+    internal override KeptMovement On(Func<int, int> now) => Account is { } account ? this with { Account = now(account) } : this;
+
     internal override MovementTable Table => MovementTable.OfStock;
     internal override void WriteOwn(NpgsqlBinaryImporter copy, long eventId)
     {
@@ -57,6 +67,7 @@ sealed record KeptOfStock(Subledger Subledger, int? Item, int? Group, int? Locat
         copy.WriteOrNull(Item is null ? Group : null);
         copy.WriteOrNull(Location);
         copy.Write(Quantity);
+        copy.WriteOrNull(Account);
     }
 }
 
@@ -92,13 +103,12 @@ sealed class MovementTable
     const int FirstOwn = 5;
 
     internal static readonly MovementTable
-        OfParties = new("party_movement", "subledger, party_id, item_event_id, due_date", static (row, turned) =>
+        OfParties = new("party_movement", "subledger, party_id, item_event_id, due_date, account_id, purpose", static (row, turned) =>
             new KeptOfParty(Words<Subledger>.Parse(row.GetString(FirstOwn)), row.GetInt32(FirstOwn + 1), row.GetInt64(FirstOwn + 2),
-                row.GetFieldValue<DateOnly>(FirstOwn + 3), turned)),
-        OfStock = new("stock_movement", "subledger, item_id, item_group_id, location_id, quantity", static (row, turned) =>
+                row.GetFieldValue<DateOnly>(FirstOwn + 3), row.IntOrNull(FirstOwn + 4), row.TextOrNull(FirstOwn + 5), turned)),
+        OfStock = new("stock_movement", "subledger, item_id, item_group_id, location_id, quantity, account_id", static (row, turned) =>
             new KeptOfStock(Words<Subledger>.Parse(row.GetString(FirstOwn)), row.IntOrNull(FirstOwn + 1), row.IntOrNull(FirstOwn + 2),
-                row.IntOrNull(FirstOwn + 3),
-                -row.GetDecimal(FirstOwn + 4), turned)),
+                row.IntOrNull(FirstOwn + 3), -row.GetDecimal(FirstOwn + 4), row.IntOrNull(FirstOwn + 5), turned)),
         OfTax = new("tax_movement", "tax_code_id, component, side, base", static (row, turned) =>
             new KeptOfTax(row.GetInt32(FirstOwn), row.GetString(FirstOwn + 1), Words<TaxSide>.Parse(row.GetString(FirstOwn + 2)), -row.GetDecimal(FirstOwn + 3),
                 turned)),

@@ -2,8 +2,11 @@ using Assignum.Core.Posting;
 
 namespace Assignum.Storage.Posting;
 
+/// <summary>Writes an event as JSON, as it is kept.</summary>
+public delegate string EventText(BusinessEvent happened);
+
 /// <summary>An event on its way into the books.</summary>
-/// <param name="Happened">The event as prepared: this is what lands.</param>
+/// <param name="Happened">The event as received, or prepared already: what the books know is filled in when it is posted.</param>
 /// <param name="Source">How it came: the connection that sent it, or <see cref="Own"/> for what was typed or uploaded by hand. The connection an event names
 /// is only a fact.</param>
 /// <param name="Received">As received, JSON.</param>

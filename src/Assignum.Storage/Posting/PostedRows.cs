@@ -89,7 +89,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
         await WriteLines(connection, stop);
         await WriteMovements(connection, stop);
         // A function that owns the balances adds what the lines say; the application itself can't.
-        await connection.Command("select add_to_balances($1)", company).Run(stop);
+        await connection.Command("select add_to_balances($1), add_to_standing($1)", company).Run(stop);
     }
 
     internal Posted WithNumbers(Posted posted, LandedEvent landed) =>

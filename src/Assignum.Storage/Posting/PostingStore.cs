@@ -1,6 +1,8 @@
 using Assignum.Core;
 using Assignum.Core.Posting;
+using Assignum.Core.Preparation;
 using Assignum.Storage.Settings;
+using Assignum.Storage.Preparation;
 using Npgsql;
 
 namespace Assignum.Storage.Posting;
@@ -9,7 +11,10 @@ namespace Assignum.Storage.Posting;
 /// Posts events in one order: everything computable is computed first, then one transaction under the company's posting lock checks edition,
 /// period and identity, takes numbers, copies the rows and adds to the balances.
 /// </summary>
-public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books)
+/// <param name="source">The database.</param>
+/// <param name="books">Rulebooks in memory.</param>
+/// <param name="text">How a prepared event is written.</param>
+public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, EventText text)
 {
     /// <summary>Most events in one transaction.</summary>
     public const int LargestBatch = 1000;
@@ -92,7 +97,9 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books)
         for (var attempt = 1; ; attempt++)
         {
             var book = await books.Released(company, stop);
-            var landed = Land(book, batch);
+            // What stands in the books changes until the lock is taken; what asks for nothing there lands before.
+            var asked = BooksReading.AskedBy(book.Compiled!, batch.Select(e => e.Happened));
+            var landed = asked is null ? Land(book, batch) : [];
             await using var connection = await source.OpenConnectionAsync(stop);
             await using var transaction = await connection.BeginTransactionAsync(stop);
             var state = await LockedState(connection, company, stop);
@@ -102,14 +109,40 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books)
                     continue;
                 // Under the lock nothing changes any more.
                 book = new LandingBook(await RulebookStore.LoadWhole(connection, company, null, stop));
-                landed = Land(book, batch);
+                asked = BooksReading.AskedBy(book.Compiled!, batch.Select(e => e.Happened));
+                landed = asked is null ? Land(book, batch) : [];
             }
+            if (asked is not null)
+                landed = Prepare(book, batch, await BooksReading.Read(connection, company, book.Stored.Labels, asked, stop));
             var writing = new PostingTransaction(connection, company, user, book, stop);
             var posted = await writing.Post(landed);
             await transaction.CommitAsync(stop);
             return posted;
         }
     }
+
+    /// <summary>An event as it would be posted now, with what is filled in from the books.</summary>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="book">The rulebook it lands by.</param>
+    /// <param name="happened">The event.</param>
+    /// <param name="stop">Cancels.</param>
+    public async Task<PreparedEvent> Prepare(int company, LandingBook book, BusinessEvent happened, CancellationToken stop)
+    {
+        if (BooksReading.AskedBy(book.Compiled!, [happened]) is not { } asked)
+            return new(happened, []);
+        await using var connection = await source.OpenConnectionAsync(stop);
+        return Preparing.Prepare(book.Compiled!, happened, await BooksReading.Read(connection, company, book.Stored.Labels, asked, stop));
+    }
+
+    // One after the other: what an event moves stands there for the next.
+    LandedEvent[] Prepare(LandingBook book, PostableEvent[] batch, Books standing) => Array.ConvertAll(batch, e =>
+    {
+        var prepared = Preparing.Prepare(book.Compiled!, e.Happened, standing);
+        var outcome = Landing.Land(book.Compiled!, prepared.Happened);
+        if (outcome is Landed landed && !e.Happened.Withdrawn)
+            standing.Apply(landed);
+        return new LandedEvent(prepared.Filled.Count == 0 ? e : e with { Happened = prepared.Happened, Prepared = text(prepared.Happened) }, outcome);
+    });
 
     static LandedEvent[] Land(LandingBook book, PostableEvent[] batch)
     {

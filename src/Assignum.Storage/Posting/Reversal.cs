@@ -28,7 +28,8 @@ sealed record Reversal(long Event, long? Entry, IReadOnlyList<KeptLine> Lines, I
             l.Line with { Account = moves.AccountOf(l.Line.Account, l.Event) });
         var movements = await MovementsOf(connection, company, events, stop);
         return events.Where(e => entries.ContainsKey(e) || movements.Contains(e))
-            .ToDictionary(e => e, e => new Reversal(e, entries.TryGetValue(e, out var entry) ? entry : null, [.. lines[e]], [.. movements[e]]));
+            .ToDictionary(e => e, e => new Reversal(e, entries.TryGetValue(e, out var entry) ? entry : null, [.. lines[e]],
+                [.. movements[e].Select(m => m.On(account => moves.AccountOf(account, e)))]));
     }
 
     static Task<List<(long Event, KeptLine Line)>> LinesOf(NpgsqlConnection connection, int company, long[] events, CancellationToken stop) =>

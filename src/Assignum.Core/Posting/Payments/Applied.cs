@@ -46,7 +46,21 @@ sealed class AppliedRecipe(CompiledRulebook book, Applied applied) : SettlingRec
             new("amount", FieldKind.Amount) { Required = true },
             .. type == AppliedType.GiftCardUsed ? [new("standsOn", FieldKind.Code), new("cardRate", FieldKind.Amount)] : Deposit.StandingFields,
             new("invoiceRate", FieldKind.Amount), SettledPart.Fields,
-        ], static (book, happened) => new AppliedRecipe(book, (Applied)happened).Land()))];
+        ], static (book, happened) => new AppliedRecipe(book, (Applied)happened).Land())
+        {
+            Prepare = static (preparing, happened) => Prepare(preparing, (Applied)happened),
+        })];
+
+    static Applied Prepare(Preparation.Preparing preparing, Applied applied)
+    {
+        var buys = applied.Type == AppliedType.DepositSettled;
+        if (applied is { StandsOn: null, OwnRate: null, DepositAmount: null } && applied.Type != AppliedType.GiftCardUsed)
+        {
+            var (of, account, rate, company) = preparing.Deposit(applied.Amount, PurposeOf(applied.Type), buys ? 1 : -1);
+            applied = applied with { RefersTo = of, StandsOn = account, OwnRate = rate, DepositAmount = company };
+        }
+        return applied with { Settles = preparing.Parts(applied.Settles, applied.Amount, buys ? Purpose.Payable : Purpose.Receivable, buys ? -1 : 1) };
+    }
 
     bool Buys => Happened.Type == AppliedType.DepositSettled;
     decimal OwnRate => Happened.OwnRate ?? Posting.Rate;

@@ -61,7 +61,19 @@ sealed class DepositRecipe(CompiledRulebook book, Deposit deposit) : Recipe<Depo
         [
             new("amount", FieldKind.Amount) { Required = true }, new("moneyAccount", FieldKind.Code),
             .. type is DepositType.DepositReturned or DepositType.DepositRecovered ? Deposit.StandingFields : [],
-        ], static (book, happened) => new DepositRecipe(book, (Deposit)happened).Land()))];
+        ], static (book, happened) => new DepositRecipe(book, (Deposit)happened).Land())
+        {
+            Prepare = static (preparing, happened) => Prepare(preparing, (Deposit)happened),
+        })];
+
+    static Deposit Prepare(Preparation.Preparing preparing, Deposit deposit)
+    {
+        if (!deposit.Ends || deposit.StandsOn is not null || deposit.DepositRate is not null || deposit.DepositAmount is not null)
+            return deposit;
+        var (of, account, rate, company) = preparing.Deposit(deposit.Amount, deposit.IsCustomers ? Purpose.CustomerDeposit : Purpose.SupplierDeposit,
+            deposit.IsCustomers ? -1 : 1);
+        return deposit with { RefersTo = of, StandsOn = account, DepositRate = rate, DepositAmount = company };
+    }
 
     protected override PartyNeed Party => Happened.IsCustomers ? PartyNeed.Customer : PartyNeed.Supplier;
     protected override string? MoneyAccount => Happened.MoneyAccount;

@@ -47,7 +47,17 @@ sealed class PaymentRecipe(CompiledRulebook book, Payment payment) : SettlingRec
         [
             Amounts, .. type == PaymentType.Refund ? Array.Empty<EventField>() : [new("discount", FieldKind.Amount), new("tolerance", FieldKind.Amount)],
             new("moneyAccount", FieldKind.Code), new("invoiceRate", FieldKind.Amount), SettledPart.Fields,
-        ], static (book, happened) => new PaymentRecipe(book, (Payment)happened).Land()))];
+        ], static (book, happened) => new PaymentRecipe(book, (Payment)happened).Land())
+        {
+            Prepare = static (preparing, happened) => Prepare(preparing, (Payment)happened),
+        })];
+
+    // A customer's payment takes away what stands in debit, a refund and a supplier's payment what stands in credit.
+    static Payment Prepare(Preparation.Preparing preparing, Payment payment) => payment with
+    {
+        Settles = preparing.Parts(payment.Settles, payment.Amount + payment.Discount + payment.Tolerance,
+            payment.Type == PaymentType.SupplierPayment ? Purpose.Payable : Purpose.Receivable, payment.Type == PaymentType.CustomerPayment ? 1 : -1),
+    };
 
     protected override PartyNeed Party => Happened.Type == PaymentType.SupplierPayment ? PartyNeed.Supplier : PartyNeed.Customer;
     protected override string? MoneyAccount => Happened.MoneyAccount;

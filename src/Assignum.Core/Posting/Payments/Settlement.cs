@@ -66,7 +66,10 @@ sealed class SettlementRecipe(CompiledRulebook book, Settlement settlement) : Re
                 new("companyAmount", FieldKind.Amount), new("dimensions", FieldKind.Dimensions),
             ],
         },
-    ], static (book, happened) => new SettlementRecipe(book, (Settlement)happened).Land());
+    ], static (book, happened) => new SettlementRecipe(book, (Settlement)happened).Land())
+    {
+        Prepare = static (preparing, happened) => happened is Settlement settlement ? settlement with { Lines = preparing.Items(settlement.Lines) } : happened,
+    };
 
     protected override PartyNeed Party => PartyNeed.Some;
 

@@ -41,7 +41,12 @@ sealed class ProductionRecipe(CompiledRulebook book, Production production) : Go
     [
         new("item", FieldKind.Code) { Required = true }, new("quantity", FieldKind.Amount) { Required = true }, new("unitCost", FieldKind.Amount), StandsOn,
         Lines(StandsOn),
-    ], static (book, happened) => new ProductionRecipe(book, (Production)happened).Land());
+    ], static (book, happened) => new ProductionRecipe(book, (Production)happened).Land())
+    {
+        // What is taken apart comes back at what it cost.
+        Prepare = static (preparing, happened) => happened is Production made ? made with { Lines = preparing.Goods(made.Lines, made.Quantity > 0 ? 1 : -1) }
+            : happened,
+    };
 
     protected override HeldReason? ShapeFault(Shape shape) =>
         Shape.OfQuantity(null, Happened.Quantity) ?? Shape.OfCost(null, "unitCost", Happened.UnitCost)

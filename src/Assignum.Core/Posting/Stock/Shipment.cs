@@ -31,7 +31,11 @@ sealed class ShipmentRecipe(CompiledRulebook book, Shipment shipment) : GoodsRec
     internal static IReadOnlyList<EventType> Types { get; } = [Of(Shipment.Out), Of(Shipment.Back)];
 
     static EventType Of(string name) => new(name, EventFamily.Stock, [Lines(StandsOn)], static (book, happened) =>
-        new ShipmentRecipe(book, (Shipment)happened).Land());
+        new ShipmentRecipe(book, (Shipment)happened).Land())
+    {
+        Prepare = static (preparing, happened) =>
+            happened is Shipment shipment ? shipment with { Lines = preparing.Goods(shipment.Lines, shipment.IsReturn ? -1 : 1) } : happened,
+    };
 
     protected override HeldReason? ShapeFault(Shape shape) => LinesFault(Happened.Lines);
 

@@ -27,7 +27,11 @@ public sealed record StockAdjustment : BusinessEvent
 sealed class StockAdjustmentRecipe(CompiledRulebook book, StockAdjustment adjustment) : GoodsRecipe<StockAdjustment>(book, adjustment)
 {
     internal static EventType Type { get; } = new(StockAdjustment.Name, EventFamily.Stock, [Lines(new("reason", FieldKind.Code), Account, StandsOn)],
-        static (book, happened) => new StockAdjustmentRecipe(book, (StockAdjustment)happened).Land());
+        static (book, happened) => new StockAdjustmentRecipe(book, (StockAdjustment)happened).Land())
+    {
+        Prepare = static (preparing, happened) =>
+            happened is StockAdjustment adjustment ? adjustment with { Lines = preparing.Goods(adjustment.Lines, -1) } : happened,
+    };
 
     protected override HeldReason? ShapeFault(Shape shape) => LinesFault(Happened.Lines);
 

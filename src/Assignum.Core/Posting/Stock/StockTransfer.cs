@@ -39,7 +39,12 @@ sealed class StockTransferRecipe(CompiledRulebook book, StockTransfer transfer) 
 
     internal static EventType Type { get; } = new(StockTransfer.Name, EventFamily.Stock,
         [new("toLocation", FieldKind.Code) { Required = true }, new("onTheWay", FieldKind.Word) { Words = Words<OnTheWay>.All }, Lines(StandsOn)],
-        static (book, happened) => new StockTransferRecipe(book, (StockTransfer)happened).Land());
+        static (book, happened) => new StockTransferRecipe(book, (StockTransfer)happened).Land())
+    {
+        // What arrives has been under way at no place.
+        Prepare = static (preparing, happened) => happened is StockTransfer { OnTheWay: not Assignum.Core.Posting.OnTheWay.Arrival } transfer
+            ? transfer with { Lines = preparing.Goods(transfer.Lines, 1) } : happened,
+    };
 
     protected override HeldReason? ShapeFault(Shape shape) => LinesFault(Happened.Lines);
 

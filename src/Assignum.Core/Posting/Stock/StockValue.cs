@@ -110,8 +110,8 @@ sealed class StockValueRecipe(CompiledRulebook book, StockValue value) : GoodsRe
             return;
         var change = line.Amount ?? Worth(line, line.To) - Worth(line, line.From);
         Entry.PostCompany(Purpose.Inventory, row, change, standsOn);
-        Entry.PostCompany(Happened.ByCount ? Purpose.CostOfSales : Purpose.StockRevaluation, row, -change);
         Entry.Move(new StockMovement(Subledger.Inventory, item, line.ItemGroup, row.Location, 0, CompanyAmount(change)));
+        Entry.PostCompany(Happened.ByCount ? Purpose.CostOfSales : Purpose.StockRevaluation, row, -change);
     }
 
     decimal Worth(ValueLine line, decimal? cost) => Money.Round(line.Quantity!.Value * cost!.Value, Posting.CompanyMinorUnits);

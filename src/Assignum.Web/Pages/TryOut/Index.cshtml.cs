@@ -123,12 +123,14 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
         Result = new TryOutResult { Page = this, Happened = typed.Happened, Faults = typed.Faults, Book = book, Places = typed.Places };
         if (!typed.CanLand)
             return;
-        var outcome = Landing.Try(book.Compiled!, typed.Happened, out var sofar);
-        var inForce = Landing.Land(Books.Released.Compiled!, typed.Happened);
-        var objections = await posting.Objections(Company.Id, typed.Happened, Stop);
+        var prepared = await posting.Prepare(Company.Id, book, typed.Happened, Stop);
+        var outcome = Landing.Try(book.Compiled!, prepared.Happened, out var sofar);
+        var posts = book == Books.Released ? prepared : await posting.Prepare(Company.Id, Books.Released, typed.Happened, Stop);
+        var inForce = Landing.Land(Books.Released.Compiled!, posts.Happened);
+        var objections = await posting.Objections(Company.Id, prepared.Happened, Stop);
         Result = Result with
         {
-            Sofar = sofar, Objections = objections, Reasons = [.. outcome is Held held ? held.Reasons : [], .. objections],
+            Prepared = prepared, Sofar = sofar, Objections = objections, Reasons = [.. outcome is Held held ? held.Reasons : [], .. objections],
             SameInForce = TryOutResult.Same(outcome, inForce), InForce = inForce as Landed,
         };
     }

@@ -1,4 +1,5 @@
 using Assignum.Core.Posting;
+using Assignum.Core.Preparation;
 using Assignum.Storage.Posting;
 
 namespace Assignum.Web.Pages.TryOut;
@@ -10,6 +11,8 @@ public sealed record TryOutResult
     public required IndexModel Page { get; init; }
     /// <summary>The event as typed.</summary>
     public required BusinessEvent Happened { get; init; }
+    /// <summary>The event with what is filled in from the books; null while it can't land.</summary>
+    public PreparedEvent? Prepared { get; init; }
     /// <summary>What can't be read, by field.</summary>
     public required IReadOnlyDictionary<string, string> Faults { get; init; }
     /// <summary>Places of the event's lines among those typed.</summary>

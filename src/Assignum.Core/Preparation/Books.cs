@@ -1,0 +1,41 @@
+using Assignum.Core.Posting;
+
+namespace Assignum.Core.Preparation;
+
+/// <summary>What stands in the books, as far as events ask for it: stock, and open items. Kept in posting order while a batch is prepared.</summary>
+public sealed class Books
+{
+    /// <summary>Stock by item and place.</summary>
+    public StockOnHand Stock { get; } = new();
+    /// <summary>Open items by party.</summary>
+    public OpenItems Items { get; } = new();
+    /// <summary>Currencies and days whose rate was asked for.</summary>
+    public HashSet<(string Currency, DateOnly Day)> RatesAsked { get; } = [];
+
+    readonly Dictionary<(string, DateOnly), (decimal Rate, DateOnly Of)> rates = [];
+
+    /// <summary>Lays down the rate that holds on a day.</summary>
+    /// <param name="currency">Folded code.</param>
+    /// <param name="day">The day asked for.</param>
+    /// <param name="rate">Company currency for one unit.</param>
+    /// <param name="of">The day it is of.</param>
+    public void SetRate(string currency, DateOnly day, decimal rate, DateOnly of) => rates[(currency, day)] = (rate, of);
+
+    internal (decimal Rate, DateOnly Of)? RateOf(string currency, DateOnly day)
+    {
+        RatesAsked.Add((currency, day));
+        return rates.TryGetValue((currency, day), out var rate) ? rate : null;
+    }
+
+    /// <summary>What an event has moved stands there from now on.</summary>
+    public void Apply(Landed landed)
+    {
+        foreach (var moved in landed.Subledger)
+        {
+            if (moved is StockMovement ofStock)
+                Stock.Apply(ofStock);
+            else if (moved is PartyMovement ofParty)
+                Items.Apply(ofParty);
+        }
+    }
+}

@@ -1,0 +1,61 @@
+using Assignum.Core.Posting;
+using Assignum.Core.Rulebooks;
+
+namespace Assignum.Core.Preparation;
+
+/// <summary>What is open of an item of a party.</summary>
+/// <param name="Event">Id, at its source, of the event that opened it.</param>
+/// <param name="Purpose">What it is: receivable, payable, or a deposit.</param>
+/// <param name="Account">Number of the account it stands on.</param>
+/// <param name="Currency">Its currency.</param>
+/// <param name="Open">What is open, its currency, debit positive.</param>
+/// <param name="Company">The same in company currency, as it was booked.</param>
+/// <param name="Due">When it is due.</param>
+public sealed record OpenItem(string Event, Purpose Purpose, string Account, string Currency, decimal Open, decimal Company, DateOnly Due);
+
+/// <summary>Open items by party, in posting order.</summary>
+public sealed class OpenItems
+{
+    readonly Dictionary<string, List<OpenItem>> ofParties = [];
+
+    /// <summary>Parties that were asked for, by the folds of their codes.</summary>
+    public HashSet<string> Asked { get; } = [];
+
+    /// <summary>Lays down an item that the books have.</summary>
+    public void Set(string party, OpenItem item) => Of(party).Add(item);
+
+    /// <summary>The item that an event opened; null where it is not known, or nothing of it is open.</summary>
+    public OpenItem? Find(string party, Purpose purpose, string currency, string id) =>
+        Of(party).Find(item => item.Purpose == purpose && item.Currency == currency && item.Event == id && item.Open != 0);
+
+    /// <summary>What is open on one side, the oldest first: by the day it is due, then as it was posted.</summary>
+    /// <param name="party">Code of the party.</param>
+    /// <param name="purpose">What it is.</param>
+    /// <param name="currency">Its currency.</param>
+    /// <param name="side">1 for what stands in debit, -1 for what stands in credit.</param>
+    public IEnumerable<OpenItem> Oldest(string party, Purpose purpose, string currency, int side) =>
+        Of(party).Where(item => item.Purpose == purpose && item.Currency == currency && Math.Sign(item.Open) == side).OrderBy(item => item.Due);
+
+    /// <summary>What an event has moved is open, or open no more, from now on.</summary>
+    internal void Apply(PartyMovement moved)
+    {
+        if (moved.Row is not { Purpose: { } purpose } row)
+            return;
+        var items = Of(moved.Party.Code);
+        var at = items.FindIndex(i =>
+            i.Event == moved.Document && i.Purpose == purpose && i.Currency == moved.Value.Currency && i.Account == row.Account.Number);
+        if (at < 0)
+            items.Add(new(moved.Document, purpose, row.Account.Number, moved.Value.Currency, moved.Value.DocumentAmount, moved.Amount, moved.Due));
+        else
+            items[at] = items[at] with { Open = items[at].Open + moved.Value.DocumentAmount, Company = items[at].Company + moved.Amount };
+    }
+
+    List<OpenItem> Of(string party)
+    {
+        var key = Fold.Of(party);
+        Asked.Add(key);
+        if (!ofParties.TryGetValue(key, out var items))
+            ofParties[key] = items = [];
+        return items;
+    }
+}

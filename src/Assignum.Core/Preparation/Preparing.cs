@@ -1,0 +1,244 @@
+using Assignum.Core.Groups;
+using Assignum.Core.Posting;
+using Assignum.Core.Rulebooks;
+
+namespace Assignum.Core.Preparation;
+
+/// <summary>Something filled in from the books.</summary>
+/// <param name="Where">"Line 1", or "The document".</param>
+/// <param name="What">What was filled in: "cost of one unit".</param>
+/// <param name="Value">Its value.</param>
+/// <param name="From">Where it comes from.</param>
+public sealed record FilledIn(string Where, string What, string Value, string From);
+
+/// <summary>An event with costs, standing accounts, settled items and its rate filled in from the books.</summary>
+/// <param name="Happened">The event as it lands.</param>
+/// <param name="Filled">What was filled in; empty where nothing was missing.</param>
+public sealed record PreparedEvent(BusinessEvent Happened, IReadOnlyList<FilledIn> Filled);
+
+/// <summary>Fills in what an event leaves out and the books know. What it says itself always stays.</summary>
+public sealed class Preparing
+{
+    readonly CompiledRulebook book;
+    readonly BusinessEvent happened;
+    readonly Books books;
+    readonly List<FilledIn> filled = [];
+
+    Preparing(CompiledRulebook book, BusinessEvent received, Books books)
+    {
+        (this.book, this.books) = (book, books);
+        happened = received;
+        happened = WithRate();
+    }
+
+    /// <summary>Prepares an event.</summary>
+    /// <param name="book">The rulebook it will land by.</param>
+    /// <param name="happened">The event as received.</param>
+    /// <param name="books">What stands in the books before it. What is asked for is noted there, also where nothing is known.</param>
+    public static PreparedEvent Prepare(CompiledRulebook book, BusinessEvent happened, Books books)
+    {
+        if (happened.Withdrawn)
+            return new(happened, []);
+        var preparing = new Preparing(book, happened, books);
+        return new(EventTypes.Of(happened).Prepare?.Invoke(preparing, preparing.happened) ?? preparing.happened, preparing.filled);
+    }
+
+    string Currency => happened.Currency is { } currency ? Fold.Of(currency) : book.CompanyCurrency;
+    bool IsForeign => Currency != book.CompanyCurrency;
+
+    BusinessEvent WithRate()
+    {
+        if (happened.Rate is not null || !IsForeign || books.RateOf(Currency, happened.Date) is not { } known)
+            return happened;
+        Note("The document", "rate", Plain(known.Rate), $"the rate of {Currency} on {Written.DayNow(known.Of)}");
+        return happened with { Rate = known.Rate };
+    }
+
+    void Note(string where, string what, string value, string from) => filled.Add(new(where, what, value, from));
+
+    static string Plain(decimal value) => value.ToString("0.############", Written.Now);
+
+    // Goods that are kept in stock.
+    bool IsStock(string? code, out Item item)
+    {
+        item = null!;
+        return code is not null && book.Book.Company.Options.PerpetualStock && book.Items.TryFind(code, out item!) && item.Kind == ItemKind.Stock;
+    }
+
+    string? OwnAccount(Item item, string? place)
+    {
+        var facts = Whereabouts.FactsOf(book, new Asked
+        {
+            Item = item.Code, Party = happened.Party, Further = place is null ? [] : [new FactValue(Fact.Location, place)],
+        });
+        return Whereabouts.Of(book, Purpose.Inventory, facts, happened.Date).Account?.Number;
+    }
+
+    /// <summary>Goods of lines that leave stock (or come to it, where the quantity is negative): their cost, and the account they stand on. A line whose
+    /// stock stands on several accounts becomes several.</summary>
+    /// <param name="lines">The lines.</param>
+    /// <param name="leaving">1 where a quantity above 0 leaves, -1 where it comes.</param>
+    internal IReadOnlyList<GoodsLine> Goods(IReadOnlyList<GoodsLine> lines, int leaving)
+    {
+        var made = new List<GoodsLine>(lines.Count);
+        for (var i = 0; i < lines.Count; i++)
+        {
+            var (line, where) = (lines[i], $"Line {i + 1}");
+            var place = line.Place.Location ?? happened.Location;
+            if (!IsStock(line.Item, out var item) || line.Quantity == 0)
+                made.Add(line);
+            else if (Math.Sign(line.Quantity) == leaving)
+                made.AddRange(Issues(item, place, Math.Abs(line.Quantity), line.UnitCost, line.StandsOn, where).Select(issue => line with
+                {
+                    Quantity = leaving * issue.Quantity, UnitCost = issue.UnitCost, StandsOn = issue.Account,
+                }));
+            else
+                made.Add(line with { UnitCost = line.UnitCost ?? Average(item, place, where) });
+        }
+        return made;
+    }
+
+    /// <summary>Goods of a priced document that leave stock or come back to it. Where its stock stands on several accounts, the line itself moves nothing
+    /// any more, and lines without a price behind it move the parts: so no amount of the document changes.</summary>
+    internal IReadOnlyList<DocumentLine> Goods(IReadOnlyList<DocumentLine> lines, int leaving)
+    {
+        var (made, moves) = (new List<DocumentLine>(lines.Count), new List<DocumentLine>());
+        for (var i = 0; i < lines.Count; i++)
+        {
+            var (line, where) = (lines[i], $"Line {i + 1}");
+            var place = line.Location ?? happened.Location;
+            if (!line.StockMoves || !IsStock(line.Item, out var item) || line.Quantity == 0)
+                made.Add(line);
+            else if (Math.Sign(line.Quantity) != leaving)
+                made.Add(line with { UnitCost = line.UnitCost ?? Average(item, place, where) });
+            else if (Issues(item, place, Math.Abs(line.Quantity), line.UnitCost, line.StandsOn, where) is var issues && issues.Count == 1)
+                made.Add(line with { UnitCost = issues[0].UnitCost, StandsOn = issues[0].Account });
+            else
+            {
+                made.Add(line with { StockMoves = false });
+                moves.AddRange(issues.Select(issue => line with
+                {
+                    Quantity = leaving * issue.Quantity, UnitCost = issue.UnitCost, StandsOn = issue.Account, Price = 0, DiscountAmount = null,
+                    DiscountPercent = null,
+                }));
+            }
+        }
+        return [.. made, .. moves];
+    }
+
+    List<StockIssue> Issues(Item item, string? place, decimal quantity, decimal? cost, string? standsOn, string where)
+    {
+        // What the line says itself holds.
+        if (standsOn is not null && cost is not null)
+            return [new(standsOn, quantity, cost)];
+        var issues = books.Stock.Leave(item.Code, place, quantity, OwnAccount(item, place)).ToList();
+        if (standsOn is not null)
+            issues = [new(standsOn, quantity, issues[0].UnitCost)];
+        if (cost is not null)
+            issues = issues.ConvertAll(issue => issue with { UnitCost = cost });
+        foreach (var issue in issues)
+            NoteIssue(item, place, issue, cost is null, standsOn is null, where);
+        return issues;
+    }
+
+    void NoteIssue(Item item, string? place, StockIssue issue, bool ofCost, bool ofAccount, string where)
+    {
+        var at = place is null ? "" : $" at {place}";
+        if (ofCost && issue.UnitCost is { } cost)
+            Note(where, "cost of one unit", Plain(cost),
+                issue.Account is null ? $"the last cost of {item.Code}{at}; {Plain(issue.Quantity)} are not in stock" : $"the average of {item.Code}{at}");
+        if (ofAccount && issue.Account is { } account)
+            Note(where, "stands on", account, $"{Plain(issue.Quantity)} of {item.Code}{at} stand there");
+    }
+
+    decimal? Average(Item item, string? place, string where)
+    {
+        var average = books.Stock.Average(item.Code, place);
+        if (average is { } cost)
+            Note(where, "cost of one unit", Plain(cost), $"the average of {item.Code}{(place is null ? "" : " at " + place)}");
+        return average;
+    }
+
+    /// <summary>Which items are settled: those that are named, with the account they stand on and what they were booked at; where none is named, the oldest
+    /// first.</summary>
+    /// <param name="parts">What the event names.</param>
+    /// <param name="whole">What there is to settle with, document currency.</param>
+    /// <param name="purpose">Receivable or payable.</param>
+    /// <param name="side">1 where what stands in debit is settled, -1 where what stands in credit is.</param>
+    internal IReadOnlyList<SettledPart> Parts(IReadOnlyList<SettledPart> parts, decimal whole, Purpose purpose, int side)
+    {
+        if (happened.Party is not { } party || !book.Parties.TryFind(party, out _))
+            return parts;
+        if (parts.Count == 0)
+            return [.. OldestFirst(party, whole, purpose, side)];
+        return [.. parts.Select((part, i) => WithItem(part, party, purpose, $"Part {i + 1}"))];
+    }
+
+    IEnumerable<SettledPart> OldestFirst(string party, decimal whole, Purpose purpose, int side)
+    {
+        foreach (var item in books.Items.Oldest(party, purpose, Currency, side))
+        {
+            if (whole <= 0)
+                yield break;
+            var amount = Math.Min(whole, Math.Abs(item.Open));
+            whole -= amount;
+            Note("The document", "settles", $"{Plain(amount)} {Currency} of {item.Event}",
+                $"due {Written.DayNow(item.Due)}, the oldest first; it stands on {item.Account}");
+            yield return new SettledPart { Event = item.Event, Amount = amount, Account = item.Account, CompanyAmount = BookedOf(item, amount) };
+        }
+    }
+
+    SettledPart WithItem(SettledPart part, string party, Purpose purpose, string where)
+    {
+        if (books.Items.Find(party, purpose, Currency, part.Event) is not { } item)
+            return part;
+        if (part.Account is null)
+            Note(where, "stands on", item.Account, $"{part.Event} stands there");
+        var booked = part.Rate is null && part.CompanyAmount is null ? BookedOf(item, part.Amount) : part.CompanyAmount;
+        if (booked is { } company && part.CompanyAmount is null)
+            Note(where, "booked at", $"{Plain(company)} {book.CompanyCurrency}", $"{part.Event} was booked so");
+        return part with { Account = part.Account ?? item.Account, CompanyAmount = booked };
+    }
+
+    // Of what is settled whole nothing is left in company currency; of a part, its share.
+    decimal? BookedOf(OpenItem item, decimal amount) =>
+        IsForeign && item.Open != 0 ? Math.Abs(Money.Round(item.Company * amount / item.Open, book.CompanyMinorUnits)) : null;
+
+    /// <summary>A deposit that is applied or comes back: the account it stands on, and what it was booked at.</summary>
+    /// <param name="amount">How much of it, document currency.</param>
+    /// <param name="purpose">Customer's or supplier's deposit.</param>
+    /// <param name="side">1 for what stands in debit, -1 for what stands in credit.</param>
+    /// <returns>The event that brought it, the account, the rate it was booked at where it is in another currency, and what frees the last of it.</returns>
+    internal (string? Event, string? Account, decimal? Rate, decimal? Company) Deposit(decimal amount, Purpose purpose, int side)
+    {
+        if (happened.Party is not { } party || !book.Parties.TryFind(party, out _))
+            return default;
+        var item = happened.RefersTo is { } named ? books.Items.Find(party, purpose, Currency, named)
+            : books.Items.Oldest(party, purpose, Currency, side).FirstOrDefault();
+        if (item is null || Math.Abs(item.Open) < amount)
+            return (happened.RefersTo, item?.Account, null, null);
+        Note("The document", "stands on", item.Account, $"the deposit {item.Event} stands there");
+        if (!IsForeign)
+            return (item.Event, item.Account, null, null);
+        var rate = Money.Round(item.Company / item.Open, 12);
+        Note("The document", "deposit booked at", Plain(rate), $"{item.Event} was booked so");
+        return (item.Event, item.Account, rate, amount == Math.Abs(item.Open) ? BookedOf(item, amount) : null);
+    }
+
+    /// <summary>Items that are settled against each other: the account each stands on, and what it was booked at.</summary>
+    internal IReadOnlyList<SettlementLine> Items(IReadOnlyList<SettlementLine> lines)
+    {
+        if (happened.Party is not { } party || !book.Parties.TryFind(party, out _))
+            return lines;
+        return [.. lines.Select((line, i) =>
+        {
+            if (books.Items.Find(party, SettlementRecipe.PurposeOf(line.Of), Currency, line.Event) is not { } item)
+                return line;
+            if (line.Account is null)
+                Note($"Line {i + 1}", "stands on", item.Account, $"{line.Event} stands there");
+            var booked = line.Rate is null && line.CompanyAmount is null && BookedOf(item, Math.Abs(line.Amount)) is { } company
+                ? company * Math.Sign(line.Amount) : line.CompanyAmount;
+            return line with { Account = line.Account ?? item.Account, CompanyAmount = booked };
+        })];
+    }
+}

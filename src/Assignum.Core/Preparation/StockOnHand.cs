@@ -1,0 +1,103 @@
+using Assignum.Core.Posting;
+
+namespace Assignum.Core.Preparation;
+
+/// <summary>Stock of an item at a place, as far as it stands on one account.</summary>
+/// <param name="Account">Number of the account; empty where it is not known.</param>
+/// <param name="Quantity">Signed.</param>
+/// <param name="Value">Company currency, signed.</param>
+public readonly record struct StockPart(string Account, decimal Quantity, decimal Value);
+
+/// <summary>Stock that leaves.</summary>
+/// <param name="Account">Number of the account it stands on; null where none has any: the ladder says.</param>
+/// <param name="Quantity">Above 0.</param>
+/// <param name="UnitCost">Cost of one unit, at most 6 decimals; null where none is known.</param>
+public readonly record struct StockIssue(string? Account, decimal Quantity, decimal? UnitCost);
+
+/// <summary>What stands in stock, by item and place, with its value: the moving average is value by quantity, in posting order.</summary>
+public sealed class StockOnHand
+{
+    const int UnitDecimals = 6;
+
+    sealed class Shelf
+    {
+        internal readonly List<StockPart> Parts = [];
+        internal decimal? LastCost;
+    }
+
+    readonly Dictionary<(string Item, string Place), Shelf> shelves = [];
+
+    /// <summary>Items and places that were asked for, by the folds of their codes.</summary>
+    public HashSet<(string Item, string Place)> Asked { get; } = [];
+
+    /// <summary>Lays down what the books have.</summary>
+    /// <param name="item">Code of the item.</param>
+    /// <param name="place">Code of the location; null: said nowhere.</param>
+    /// <param name="part">The stock on one account.</param>
+    /// <param name="lastCost">Cost at which it last came, or null.</param>
+    public void Set(string item, string? place, StockPart part, decimal? lastCost)
+    {
+        var shelf = ShelfOf(item, place);
+        shelf.Parts.Add(part);
+        shelf.LastCost = lastCost ?? shelf.LastCost;
+    }
+
+    /// <summary>From where a quantity leaves: account by account, those that are not the ladder's own first, so that old ones empty; what is not there at
+    /// all at the last known cost.</summary>
+    /// <param name="item">Code of the item.</param>
+    /// <param name="place">Code of the location, or null.</param>
+    /// <param name="quantity">Above 0.</param>
+    /// <param name="own">Number of the account the ladder gives today, or null.</param>
+    public IReadOnlyList<StockIssue> Leave(string item, string? place, decimal quantity, string? own)
+    {
+        var shelf = ShelfOf(item, place);
+        var issues = new List<StockIssue>();
+        foreach (var part in shelf.Parts.Where(p => p.Quantity > 0).OrderBy(p => Fold.Same(p.Account, own)))
+        {
+            if (quantity == 0)
+                break;
+            var taken = Math.Min(quantity, part.Quantity);
+            issues.Add(new(part.Account.Length == 0 ? null : part.Account, taken, UnitOf(part)));
+            quantity -= taken;
+        }
+        if (quantity > 0)
+            issues.Add(new(null, quantity, shelf.LastCost));
+        return issues;
+    }
+
+    /// <summary>What one unit is worth on the average of all accounts; null where nothing is there.</summary>
+    public decimal? Average(string item, string? place)
+    {
+        var there = ShelfOf(item, place).Parts.Where(p => p.Quantity > 0).ToList();
+        return there.Count == 0 ? null : UnitOf(new("", there.Sum(p => p.Quantity), there.Sum(p => p.Value)));
+    }
+
+    static decimal UnitOf(StockPart part) => Math.Max(0, Money.Round(part.Value / part.Quantity, UnitDecimals));
+
+    /// <summary>What an event has moved stands there from now on.</summary>
+    internal void Apply(StockMovement moved)
+    {
+        if (moved.Subledger != Subledger.Inventory || moved.Item is not { } item)
+            return;
+        var shelf = ShelfOf(item.Code, moved.Location?.Code);
+        var account = moved.Row?.Account.Number ?? "";
+        var at = shelf.Parts.FindIndex(p => Fold.Same(p.Account, account));
+        var before = at < 0 ? new StockPart(account, 0, 0) : shelf.Parts[at];
+        var now = before with { Quantity = before.Quantity + moved.Quantity, Value = before.Value + moved.Amount };
+        if (at < 0)
+            shelf.Parts.Add(now);
+        else
+            shelf.Parts[at] = now;
+        if (moved.Quantity > 0 && moved.Amount > 0)
+            shelf.LastCost = Money.Round(moved.Amount / moved.Quantity, UnitDecimals);
+    }
+
+    Shelf ShelfOf(string item, string? place)
+    {
+        var key = (Fold.Of(item), place is null ? "" : Fold.Of(place));
+        Asked.Add(key);
+        if (!shelves.TryGetValue(key, out var shelf))
+            shelves[key] = shelf = new();
+        return shelf;
+    }
+}

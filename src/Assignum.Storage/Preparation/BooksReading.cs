@@ -1,0 +1,94 @@
+using Assignum.Core;
+using Assignum.Core.Posting;
+using Assignum.Core.Rulebooks;
+using Assignum.Core.Preparation;
+using Assignum.Storage.Posting;
+using Assignum.Storage.Settings;
+using Npgsql;
+
+namespace Assignum.Storage.Preparation;
+
+/// <summary>Reads from the books what a batch of events asks for: once for all of them, and nothing else.</summary>
+static class BooksReading
+{
+    // Stock that stands nowhere in particular, or on an account that is not known.
+    const int None = 0;
+
+    /// <summary>What events ask of the books; null where nothing of them stands there.</summary>
+    internal static Books? AskedBy(CompiledRulebook book, IEnumerable<BusinessEvent> events)
+    {
+        var asked = new Books();
+        foreach (var happened in events)
+            Preparing.Prepare(book, happened, asked);
+        return asked.Stock.Asked.Count + asked.Items.Asked.Count + asked.RatesAsked.Count > 0 ? asked : null;
+    }
+
+    /// <summary>What stands in the books, as far as it was asked for.</summary>
+    /// <param name="connection">A connection; under the posting lock where something is to be posted.</param>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="labels">Codes and ids.</param>
+    /// <param name="asked">What was asked for.</param>
+    /// <param name="stop">Cancels.</param>
+    internal static async Task<Books> Read(NpgsqlConnection connection, int company, Labels labels, Books asked, CancellationToken stop)
+    {
+        var books = new Books();
+        if (asked.RatesAsked.Count > 0)
+            await ReadRates(connection, company, asked, books, stop);
+        var moves = asked.Items.Asked.Count + asked.Stock.Asked.Count > 0 ? await StandingMoves.Read(connection, company, stop) : null;
+        if (asked.Items.Asked.Count > 0)
+            await ReadItems(connection, company, asked, books, labels, moves!, stop);
+        if (asked.Stock.Asked.Count > 0)
+            await ReadStock(connection, company, asked, books, labels, moves!, stop);
+        return books;
+    }
+
+    static async Task ReadRates(NpgsqlConnection connection, int company, Books asked, Books books, CancellationToken stop)
+    {
+        var questions = asked.RatesAsked.ToList();
+        var rows = await connection.Command("""
+            select asked.currency, asked.day, r.rate, r.day
+            from unnest($2::text[], $3::date[]) asked(currency, day)
+            cross join lateral (select rate, day from exchange_rate where company_id = $1 and currency = asked.currency and day <= asked.day
+                order by day desc limit 1) r
+            """, company, questions.Select(q => q.Currency).ToArray(), questions.Select(q => q.Day).ToArray())
+            .List(row => (row.GetString(0), row.GetFieldValue<DateOnly>(1), row.GetDecimal(2), row.GetFieldValue<DateOnly>(3)), stop);
+        foreach (var (currency, day, rate, of) in rows)
+            books.SetRate(currency, day, rate / 1.000000000000m, of);
+    }
+
+    static async Task ReadItems(NpgsqlConnection connection, int company, Books asked, Books books, Labels labels, StandingMoves moves, CancellationToken stop)
+    {
+        var ids = asked.Items.Asked.Select(code => labels.IdOf("party", code)).OfType<int>().ToArray();
+        var rows = await connection.Command("""
+            select o.party_id, e.source_id, o.purpose, o.account_id, o.currency, o.document_amount, o.amount, o.due_date, o.item_event_id
+            from open_item o join event e on e.company_id = o.company_id and e.id = o.item_event_id
+            where o.company_id = $1 and o.party_id = any($2) and (o.document_amount <> 0 or o.amount <> 0)
+            order by o.item_event_id
+            """, company, ids)
+            .List(row => (Party: row.GetInt32(0), Event: row.GetString(1), Purpose: row.GetString(2), Account: row.GetInt32(3), Currency: row.GetString(4),
+                Open: row.GetDecimal(5), Company: row.GetDecimal(6), Due: row.GetFieldValue<DateOnly>(7), Item: row.GetInt64(8)), stop);
+        foreach (var row in rows)
+            if (Purpose.Find(row.Purpose) is { } purpose && labels.CodeOrNull(Labels.Accounts, moves.AccountOf(row.Account, row.Item)) is { } account)
+                books.Items.Set(labels.CodeOf("party", row.Party),
+                    new(row.Event, purpose, account, row.Currency, row.Open / 1.0000m, row.Company / 1.0000m, row.Due));
+    }
+
+    static async Task ReadStock(NpgsqlConnection connection, int company, Books asked, Books books, Labels labels, StandingMoves moves, CancellationToken stop)
+    {
+        var items = asked.Stock.Asked.Select(a => labels.IdOf("item", a.Item)).OfType<int>().Distinct().ToArray();
+        var rows = await connection.Command("""
+            select item_id, location_id, account_id, quantity, amount, last_cost from stock_standing
+            where company_id = $1 and item_id = any($2) and (quantity <> 0 or amount <> 0 or last_cost is not null)
+            order by item_id, location_id, account_id
+            """, company, items)
+            .List(row => (Item: row.GetInt32(0), Place: row.GetInt32(1), Account: row.GetInt32(2), Quantity: row.GetDecimal(3), Amount: row.GetDecimal(4),
+                LastCost: row.IsDBNull(5) ? (decimal?)null : row.GetDecimal(5)), stop);
+        foreach (var row in rows)
+        {
+            // A merge has taken the whole balance along.
+            var account = row.Account == None ? null : labels.CodeOrNull(Labels.Accounts, moves.AccountOf(row.Account, 0));
+            books.Stock.Set(labels.CodeOf("item", row.Item), row.Place == None ? null : labels.CodeOf("location", row.Place),
+                new(account ?? "", row.Quantity / 1.000000m, row.Amount / 1.0000m), row.LastCost / 1.000000m);
+        }
+    }
+}

@@ -1,0 +1,162 @@
+using Assignum.Core.Posting;
+using Assignum.Core.Rulebooks;
+using Assignum.Formats.Events;
+using Assignum.Storage.Journal;
+using Assignum.Storage.Posting;
+using Assignum.Storage.Settings;
+
+namespace Assignum.Storage.Tests;
+
+/// <summary>What an event leaves out is filled in from the books, in posting order; what it says itself stays.</summary>
+public sealed class PreparingTests(Nursery nursery) : IClassFixture<Nursery>, IAsyncLifetime
+{
+    int company;
+
+    public async Task InitializeAsync() => company = await nursery.OpenCompany("R" + Guid.NewGuid().ToString("N")[..8]);
+
+    public Task DisposeAsync() => Task.CompletedTask;
+
+    static PostableEvent Any(string json)
+    {
+        var read = new EventReader().Read(System.Text.Encoding.UTF8.GetBytes(json), 1);
+        return new PostableEvent(read.Event ?? throw new Xunit.Sdk.XunitException(read.Fault!.Message), PostableEvent.Own, json, EventWriter.Write(read.Event), CanonicalJson.Digest(json));
+    }
+
+    async Task<EntryWhole> Post(params string[] events)
+    {
+        var posted = await nursery.Posting.Post(company, nursery.User, [.. events.Select(Any)], default);
+        Assert.All(posted, p => Assert.True(p.Fate == PostingFate.Landed, p.Message + string.Join(" ", p.Reasons.Select(r => r.Message))));
+        await Kept();
+        return (await nursery.Journal.Entry(company, posted[^1].EntryId!.Value, default))!;
+    }
+
+    // Open items and stock are what the movements come to, item by item and shelf by shelf.
+    async Task Kept()
+    {
+        Assert.Equal(0L, await nursery.Ask<long>($"""
+            select count(*) from (select item_event_id, purpose, account_id, currency, sum(document_amount) d, sum(amount) a from party_movement
+                where company_id = {company} and account_id is not null group by 1, 2, 3, 4) m
+            full join (select * from open_item where company_id = {company}) o using (item_event_id, purpose, account_id, currency)
+            where m.d is distinct from o.document_amount or m.a is distinct from o.amount
+            """));
+        Assert.Equal(0L, await nursery.Ask<long>($"""
+            select count(*) from (select item_id, coalesce(location_id, 0) as location_id, coalesce(account_id, 0) as account_id, sum(quantity) q, sum(amount) a from stock_movement
+                where company_id = {company} and subledger = 'inventory' and item_id is not null group by 1, 2, 3) m
+            full join (select * from stock_standing where company_id = {company}) s using (item_id, location_id, account_id)
+            where m.q is distinct from s.quantity or m.a is distinct from s.amount
+            """));
+    }
+
+    static string Written(EntryWhole entry) =>
+        string.Join("; ", entry.Lines.Select(l => FormattableString.Invariant($"{l.Account} {l.Amount:0.00}{(l.Rung == "standing" ? " standing" : "")}")));
+
+    static string Came(string id, int quantity, string cost) =>
+        $$"""{"id":"{{id}}","type":"purchase-receipt","date":"2026-03-01","party":"S-12","location":"NORTH","lines":[{"item":"TREE-01","quantity":{{quantity}},"unitCost":{{cost}}}]}""";
+
+    static string Left(string id, int quantity, string more = "") =>
+        $$"""{"id":"{{id}}","type":"shipment","date":"2026-03-05","party":"C-10","location":"NORTH","lines":[{"item":"TREE-01","quantity":{{quantity}}{{more}}}]}""";
+
+    [Fact]
+    public async Task Stock_leaves_at_the_moving_average_also_of_what_came_in_the_same_batch()
+    {
+        await Post(Came("R1", 10, "4"));
+        var entry = await Post(Came("R2", 30, "5"), Left("S1", 8));
+
+        // 10 × 4 + 30 × 5 = 190.00 over 40 is 4.75; 8 of them are 38.00.
+        Assert.Equal("5020 38.00; 1310 -38.00 standing", Written(entry));
+        Assert.Contains("\"unitCost\":4.75", (await nursery.Ask<string>($"select prepared::text from event where company_id = {company} and source_id = 'S1'")).Replace(" ", "", StringComparison.Ordinal), StringComparison.Ordinal);
+        Assert.DoesNotContain("unitCost", await nursery.Ask<string>($"select received::text from event where company_id = {company} and source_id = 'S1'"), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task What_an_event_says_itself_stays_and_what_is_not_in_stock_leaves_at_the_last_cost()
+    {
+        await Post(Came("R1", 4, "4"));
+        Assert.Equal("5020 6.00; 1310 -6.00 standing", Written(await Post(Left("S1", 2, ",\"unitCost\":3"))));
+        // Two of five are there, at what is left of their value; the other three at the cost at which they last came.
+        Assert.Equal("5020 10.00; 1310 -10.00 standing; 5020 12.00; 1310 -12.00", Written(await Post(Left("S2", 5))));
+    }
+
+    [Fact]
+    public async Task Stock_on_two_accounts_leaves_the_old_one_first_and_the_invoice_over_it_stays_what_it_is()
+    {
+        await Post(Came("R1", 3, "4"));
+        await Rule("inventory", "SAPLINGS", "1310", "1360");
+        await Post(Came("R2", 10, "6"));
+        Assert.Equal("5020 8.00; 1310 -8.00 standing", Written(await Post(Left("S1", 2))));
+
+        var entry = await Post("""{"id":"I1","type":"sales-invoice","date":"2026-03-06","party":"C-10","location":"NORTH","lines":[{"item":"TREE-01","quantity":3,"price":9.99,"discountPercent":5,"shipped":true}]}""");
+        // One is left on the old account, two come off the new one; revenue, tax and total are those of one line.
+        Assert.Equal(["1310 -4.00", "1360 -12.00"], entry.Lines.Where(l => l.Purpose == "inventory").Select(l => FormattableString.Invariant($"{l.Account} {l.Amount:0.00}")));
+        Assert.Equal(-28.47m, Assert.Single(entry.Lines, l => l.Purpose == "revenue").Amount);
+    }
+
+    async Task Rule(string purpose, string? group, string was, string account)
+    {
+        var draft = await nursery.Rulebooks.Load(company, (await nursery.Rulebooks.StateOf(company, default)).Draft, default);
+        var own = draft.Book.Rules.Single(r => r.Purpose.Name == purpose && r.When.Select(w => w.Code).SequenceEqual(group is null ? [] : [group]));
+        Assert.Empty(await nursery.Cells.Set(company, nursery.User, Purpose.Find(purpose)!, [new CellEdit(own.When, account, own.Id, was)], new DateOnly(2026, 3, 2), default));
+        Assert.Null(await nursery.Release(company));
+    }
+
+    static string Invoice(string id, string due, int price, string more = "") =>
+        $$"""{"id":"{{id}}","type":"sales-invoice","date":"2026-03-01","dueDate":"{{due}}","party":"C-10",{{more}}"lines":[{"account":"4110","price":{{price}},"taxCode":"O0"}]}""";
+
+    static string Pays(string id, string amount, string more = "") =>
+        $$"""{"id":"{{id}}","type":"customer-payment","date":"2026-04-01","party":"C-10",{{more}}"moneyAccount":"MAIN","amount":{{amount}}}""";
+
+    [Fact]
+    public async Task A_payment_that_names_nothing_settles_the_oldest_first_each_on_the_account_it_stands_on()
+    {
+        await Post(Invoice("I1", "2026-03-31", 100));
+        await Rule("receivable", null, "1100", "1120");
+        await Post(Invoice("I2", "2026-03-15", 50));
+        Assert.Equal("1000 80.00; 1120 -50.00 standing; 1100 -30.00 standing", Written(await Post(Pays("P1", "80"))));
+        // The rest of the other is taken next, and what is over stands on account, by the rule of today.
+        Assert.Equal("1000 90.00; 1100 -70.00 standing; 1120 -20.00", Written(await Post(Pays("P2", "90"))));
+        Assert.Equal(-20m, await nursery.Ask<decimal>($"select sum(amount) from open_item where company_id = {company}"));
+    }
+
+    [Fact]
+    public async Task An_item_that_is_named_is_settled_where_it_stands_at_what_it_was_booked_and_its_last_part_frees_all_that_is_left()
+    {
+        await Post(Invoice("I1", "2026-03-31", 100, "\"currency\":\"USD\",\"rate\":0.923456,"));
+        var entry = await Post(Pays("P1", "33.33", "\"currency\":\"USD\",\"rate\":0.9,\"settles\":[{\"event\":\"I1\",\"amount\":33.33}],"));
+        // Booked at 92.35; a third of it is 30.78, and the money is worth 30.00.
+        Assert.Equal("1020 30.00; 1100 -30.78 standing; 8020 0.78", Written(entry));
+        await Post(Pays("P2", "66.67", "\"currency\":\"USD\",\"rate\":0.95,"));
+        Assert.Equal(0L, await nursery.Ask<long>($"select count(*) from open_item where company_id = {company} and (amount <> 0 or document_amount <> 0)"));
+    }
+
+    [Fact]
+    public async Task A_deposit_is_applied_where_it_stands_at_what_it_was_booked()
+    {
+        await Post("""{"id":"D1","type":"deposit-received","date":"2026-02-01","party":"C-10","moneyAccount":"MAIN","currency":"USD","rate":0.95,"amount":100}""",
+            Invoice("I1", "2026-03-31", 100, "\"currency\":\"USD\",\"rate\":0.92,"));
+
+        Assert.Equal("2110 95.00 standing; 1100 -92.00 standing; 7030 -3.00",
+            Written(await Post("""{"id":"A1","type":"deposit-applied","date":"2026-04-01","party":"C-10","currency":"USD","rate":0.9,"amount":100}""")));
+        Assert.Equal(0L, await nursery.Ask<long>($"select count(*) from open_item where company_id = {company} and (amount <> 0 or document_amount <> 0)"));
+    }
+
+    [Fact]
+    public async Task The_rate_of_the_day_or_the_last_one_before_it_is_filled_in()
+    {
+        await nursery.Ask<int>($"insert into exchange_rate (company_id, currency, day, rate) values ({company}, 'USD', '2026-02-20', 0.9), ({company}, 'USD', '2026-03-02', 0.8) returning company_id");
+
+        Assert.Equal("4110 -90.00; 1100 90.00", Written(await Post(Invoice("I1", "2026-03-31", 100, "\"currency\":\"USD\","))));
+        var held = await nursery.Posting.Post(company, nursery.User, [Any(Invoice("I2", "2026-03-31", 100, "\"currency\":\"GBP\","))], default);
+        Assert.Equal(("rate", PostingFate.Held), (held[0].Reasons.Single().Field, held[0].Fate));
+    }
+
+    [Fact]
+    public async Task What_would_be_filled_in_is_said_before_anything_is_posted()
+    {
+        await Post(Came("R1", 10, "4"));
+        var prepared = await nursery.Posting.Prepare(company, new LandingBook(await nursery.Rulebooks.Load(company, null, default)), Any(Left("S1", 2)).Happened, default);
+
+        Assert.Equal([("Line 1", "cost of one unit", "4"), ("Line 1", "stands on", "1310")], prepared.Filled.Select(f => (f.Where, f.What, f.Value)));
+        Assert.Equal("the average of TREE-01 at NORTH", prepared.Filled[0].From);
+        Assert.Equal(0L, await nursery.Ask<long>($"select count(*) from event where company_id = {company} and source_id = 'S1'"));
+    }
+}
