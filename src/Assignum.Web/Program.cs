@@ -45,6 +45,7 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
     .AddSingleton<DraftStore>().AddSingleton<TaxStore>().AddSingleton<RulebookIntoDraft>().AddSingleton<Coverages>().AddSingleton<UploadStore>()
     .AddSingleton<RulebookCache>().AddSingleton<PostingStore>().AddSingleton<EventText>(Assignum.Formats.Events.EventWriter.Write)
     .AddSingleton<JournalStore>().AddSingleton<FlowStore>()
+    .AddSingleton<Assignum.Storage.Rates.RateStore>()
     .AddSingleton<SeenStore>().AddSingleton<FormerCodes>().AddSingleton<TaxEntryStore>().AddSingleton<FindStore>()
     .AddSingleton<TrailMaker>().AddSingleton<Assignum.Storage.Checks.AcceptedFindings>().AddSingleton<StandingStock>()
     .AddSingleton<Assignum.Web.Pages.Groups.StockLeft>().AddSingleton(TimeProvider.System).AddSingleton<DemoCompany>()

@@ -7,7 +7,7 @@ namespace Assignum.Web.Tests;
 
 public sealed class AccessTests(App app) : IClassFixture<App>
 {
-    static readonly string[] Reading = ["chart", "groups", "groups/party", "groups/project", "groups/location", "groups/item/sheet", "tax", "tax/codes", "tax/report", "tax/entries", "rules", "rules/revenue/list", "rules/revenue/gaps", "rules/revenue/ladder", "rules/revenue/copy", "exceptions", "where?q=retail", "map", "editions/compare", "rules/receivable", "try-out", "editions", "journal", "journal/1", "find?q=seed", "choose/account", "chart?handler=new"];
+    static readonly string[] Reading = ["chart", "groups", "groups/party", "groups/project", "groups/location", "groups/item/sheet", "tax", "tax/codes", "tax/report", "tax/entries", "rules", "rules/revenue/list", "rules/revenue/gaps", "rules/revenue/ladder", "rules/revenue/copy", "exceptions", "where?q=retail", "map", "editions/compare", "rules/receivable", "try-out", "rates", "editions", "journal", "journal/1", "find?q=seed", "choose/account", "chart?handler=new"];
 
     [Fact]
     public void Every_endpoint_demands_a_role_but_the_few_that_can_t()

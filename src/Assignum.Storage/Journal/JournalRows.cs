@@ -53,4 +53,10 @@ public sealed record EntryWhole(long Id, long Number, DateOnly Date, DateOnly Ye
     long? Reverses, long? ReversedBy,
     long EventId, string SourceId, int Revision, string Connection, string Type, string? DocumentNumber, DateOnly DocumentDate, DateOnly TaxDate,
         DateOnly DueDate, string? PartyCode, string? PartyName, string Received,
-    IReadOnlyList<LedgerLine> Lines, IReadOnlyList<SubledgerLine> Subledger);
+    IReadOnlyList<LedgerLine> Lines, IReadOnlyList<SubledgerLine> Subledger)
+{
+    /// <summary>How its event came: the connection that sent it, or what was typed or uploaded here.</summary>
+    public string Source { get; init; } = "";
+    /// <summary>The event as prepared, JSON; null where nothing was filled in.</summary>
+    public string? Prepared { get; init; }
+}

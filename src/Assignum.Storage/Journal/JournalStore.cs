@@ -128,7 +128,8 @@ public sealed class JournalStore(NpgsqlDataSource source)
         var entry = await source.Command("""
             select n.id, n.number, n.date, y.starts, n.edition, n.at, u.shown_as, n.text, n.reverses,
                    (select r.id from entry r where r.company_id = n.company_id and r.reverses = n.id),
-                   e.id, e.source_id, e.revision, e.connection, e.type, e.number, e.document_date, e.tax_date, e.due_date, p.code, p.name, e.received
+                   e.id, e.source_id, e.revision, e.connection, e.type, e.number, e.document_date, e.tax_date, e.due_date, p.code, p.name, e.received, e.source,
+                   case when e.prepared::jsonb is distinct from e.received::jsonb then e.prepared::text end
             from entry n
             join fiscal_year y on y.company_id = n.company_id and y.id = n.fiscal_year_id
             join event e on e.company_id = n.company_id and e.id = n.event_id
@@ -140,7 +141,8 @@ public sealed class JournalStore(NpgsqlDataSource source)
                 row.GetDateTime(5), row.TextOrNull(6),
                 row.GetString(7), row.LongOrNull(8), row.LongOrNull(9), row.GetInt64(10), row.GetString(11), row.GetInt32(12), row.GetString(13),
                     row.GetString(14), row.TextOrNull(15), row.GetFieldValue<DateOnly>(16),
-                row.GetFieldValue<DateOnly>(17), row.GetFieldValue<DateOnly>(18), row.TextOrNull(19), row.TextOrNull(20), row.GetString(21), [], []), stop);
+                row.GetFieldValue<DateOnly>(17), row.GetFieldValue<DateOnly>(18), row.TextOrNull(19), row.TextOrNull(20), row.GetString(21), [], [])
+                { Source = row.GetString(22), Prepared = row.TextOrNull(23) }, stop);
         return entry is null ? null : entry with { Lines = await WithStanding(company, entry.EventId, await Lines(company, entry.Date, id, stop), stop),
             Subledger = await Movements(company, entry.Date, entry.EventId, id, stop) };
     }

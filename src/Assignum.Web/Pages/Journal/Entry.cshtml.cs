@@ -1,7 +1,11 @@
 using System.Text.Json;
+using Assignum.Core;
+using Assignum.Core.Posting;
+using Assignum.Formats.Events;
 using Assignum.Storage.Journal;
 using Assignum.Storage.Posting;
 using Assignum.Web.Access;
+using Assignum.Web.Showing;
 using Assignum.Web.Trails;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
@@ -10,7 +14,7 @@ namespace Assignum.Web.Pages.Journal;
 
 /// <summary>One entry with its ledger and subledger lines, and the trail of each amount.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class EntryModel(JournalStore journal, RulebookCache books, TrailMaker trails) : CompanyPage
+public sealed class EntryModel(JournalStore journal, RulebookCache books, PostingStore posting, TrailMaker trails, TimeProvider clock) : CompanyPage
 {
     static readonly JsonSerializerOptions Indented = new() { WriteIndented = true,
         Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
@@ -20,11 +24,73 @@ public sealed class EntryModel(JournalStore journal, RulebookCache books, TrailM
     /// <summary>The entry.</summary>
     public EntryWhole Entry { get; private set; } = null!;
     /// <summary>The event as received, laid out.</summary>
-    public string Received => JsonSerializer.Serialize(JsonDocument.Parse(Entry.Received).RootElement, Indented);
+    public string Received => LaidOut(Entry.Received);
+    /// <summary>The event as prepared, laid out; null where nothing was filled in.</summary>
+    public string? Prepared => Entry.Prepared is { } prepared ? LaidOut(prepared) : null;
+
+    static string LaidOut(string json) => JsonSerializer.Serialize(JsonDocument.Parse(json).RootElement, Indented);
 
     /// <summary>Shows the entry.</summary>
     [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetAsync(long id) => await Find(id) ? Page() : NotFound();
+
+    /// <summary>Why it was not taken back, or not posted again.</summary>
+    public string? Fault { get; private set; }
+    /// <summary>The day it is taken back on, as typed.</summary>
+    public DateOnly Day { get; private set; }
+    /// <summary>It stands, and was typed or uploaded here: what a connected system sent is corrected by its source.</summary>
+    public bool MayBeTakenBack => MayPrepare && Entry is { ReversedBy: null, Reverses: null or 0 } && IsOwn;
+    /// <summary>It was typed or uploaded here.</summary>
+    public bool IsOwn => Fold.Same(Entry.Source, PostableEvent.Own);
+
+    /// <summary>Takes the entry back: another one turns every amount and every movement round.</summary>
+    [Needs(Need.Prepares)]
+    public async Task<IActionResult> OnPostBackAsync(long id, DateOnly? day, string? reason)
+    {
+        if (!await Find(id))
+            return NotFound();
+        Day = day ?? Entry.Date;
+        if (string.IsNullOrWhiteSpace(reason))
+            return Refuse("Why it is taken back is missing. Say it in a few words; it stands on the entry that does so.");
+        return await Post(happened => happened with { Withdrawn = true, Date = Day, TaxDate = happened.EffectiveTaxDate,
+            Text = reason.Trim() }) is { } refused ? refused
+            : Done($"Entry {Entry.Number} is taken back.", At("journal/" + id));
+    }
+
+    /// <summary>Posts the event once more by the edition in force: what it wrote before is taken back.</summary>
+    [Needs(Need.Prepares)]
+    public async Task<IActionResult> OnPostAgainAsync(long id)
+    {
+        if (!await Find(id))
+            return NotFound();
+        var again = 0L;
+        return await Post(happened => happened, entry => again = entry) is { } refused ? refused
+            : Done($"Entry {Entry.Number} is taken back, and its event is posted by edition {Books.State.Edition}.", At("journal/" + again));
+    }
+
+    // Both are a later revision of the event, so that a double click does nothing twice.
+    async Task<IActionResult?> Post(Func<BusinessEvent, BusinessEvent> change, Action<long>? landed = null)
+    {
+        if (!MayBeTakenBack)
+            return Refuse(IsOwn ? "It does not stand any more." : $"It was sent by {Entry.Source.ToLowerInvariant()}, and is corrected there.");
+        if (new EventReader().Read(System.Text.Encoding.UTF8.GetBytes(Entry.Received), 1).Event is not { } received)
+            throw new InvalidOperationException("What was received can be read.");
+        var happened = change(received) with { Revision = Entry.Revision + 1 };
+        var json = EventWriter.Write(happened);
+        var posted = (await posting.Post(Company.Id, UserId, [new PostableEvent(happened, PostableEvent.Own, json, json, CanonicalJson.Digest(json))],
+            Stop))[0];
+        if (posted.Fate is PostingFate.Held or PostingFate.Refused)
+            return Refuse(posted.Fate == PostingFate.Refused ? posted.Message : string.Join(" ", posted.Reasons.Select(r => r.Message)));
+        landed?.Invoke(posted.EntryId ?? Entry.Id);
+        return null;
+    }
+
+    Microsoft.AspNetCore.Mvc.RazorPages.PageResult Refuse(string fault)
+    {
+        Fault = fault;
+        Response.StatusCode = StatusCodes.Status400BadRequest;
+        return Page();
+    }
 
     /// <summary>Opens the trail of a line.</summary>
     [Needs(Need.Reads)]
@@ -40,6 +106,7 @@ public sealed class EntryModel(JournalStore journal, RulebookCache books, TrailM
         if (await journal.Entry(Company.Id, id, Stop) is not { } entry)
             return false;
         Entry = entry;
+        Day = clock.Today() < entry.Date ? entry.Date : clock.Today();
         return true;
     }
 }

@@ -1,0 +1,123 @@
+using OpenQA.Selenium;
+
+namespace Assignum.Browser.Tests;
+
+/// <summary>What the books fill in, exchange rates, and entries that are taken back or posted again: by their own buttons and keys.</summary>
+public sealed class BooksTests(Browser browser) : IClassFixture<Browser>
+{
+    void Post()
+    {
+        browser.Click("#post button:enabled");
+        browser.Sees("is posted", ".done");
+    }
+
+    void Receipt(string quantity, string cost)
+    {
+        browser.Open("/qn/try-out?type=purchase-receipt");
+        browser.Type("[name=party]", "S-12" + Keys.Tab);
+        browser.Type("[name=location]", "NORTH" + Keys.Tab);
+        browser.Type("[name='Lines[0].item']", "TREE-03" + Keys.Tab);
+        browser.Type("[name='Lines[0].quantity']", quantity);
+        browser.Type("[name='Lines[0].unitCost']", cost);
+        Post();
+    }
+
+    void Shipment(string quantity)
+    {
+        browser.Open("/qn/try-out?type=shipment");
+        browser.Type("[name=location]", "NORTH" + Keys.Tab);
+        browser.Type("[name='Lines[0].item']", "TREE-03" + Keys.Tab);
+        browser.Type("[name='Lines[0].quantity']", quantity);
+    }
+
+    [Fact]
+    public void The_cost_of_what_leaves_follows_what_came_and_can_be_typed_over()
+    {
+        browser.SignIn("ines");
+        Receipt("10", "4");
+        Shipment("2");
+        browser.Sees("the average of TREE-03 at NORTH", "#filled");
+        browser.Sees("8.00", "#entry");
+        Receipt("10", "6");
+        browser.Open("/qn/try-out?type=shipment");
+        browser.Sees("10.00", "#entry");
+        browser.Type("[name='Lines[0].unitCost']", "7");
+        browser.Sees("14.00", "#entry");
+        browser.Until(() => !browser.Find("#filled").Text.Contains("cost of one unit", StringComparison.Ordinal), "the cost as typed");
+        Post();
+        browser.Sees("14.00", "main table");
+        browser.Click("#prepared summary");
+        browser.Sees("standsOn", "#prepared");
+    }
+
+    [Fact]
+    public void A_payment_finds_what_is_open_and_settles_the_oldest_first()
+    {
+        browser.SignIn("ines");
+        browser.Open("/qn/try-out?type=customer-payment");
+        browser.Type("[name=party]", "C-11" + Keys.Tab);
+        browser.Type("[name=amount]", "50");
+        browser.Type("[name=moneyAccount]", "MAIN");
+        browser.Sees("the oldest first", "#filled");
+        browser.Sees("takes from INV-1010", "#movements");
+        Post();
+        // What is open of it is less by that.
+        browser.Open("/qn/try-out?type=customer-payment");
+        browser.Type("[name=party]", "C-11" + Keys.Tab);
+        browser.Type("[name=amount]", "100000");
+        browser.Type("[name=moneyAccount]", "MAIN");
+        browser.Sees("INV-1010", "#filled");
+        browser.Until(() => browser.All("#filled tr").Count > 1, "the items after it");
+    }
+
+    [Fact]
+    public void A_rate_of_the_day_is_saved_imported_and_taken_by_a_document_that_says_none()
+    {
+        browser.SignIn("ines");
+        browser.Open("/qn/rates");
+        browser.Type("#code", "usd");
+        browser.Type("#rate", "0.9");
+        browser.Click("#one button.main");
+        browser.Sees("USD is 0.9 EUR", ".done");
+        browser.Type("#block", "2026-01-05, GBP, 1.15\n2026-01-06, GBP, none");
+        browser.Click("#import button.main");
+        browser.Sees("Line 2", "#import");
+        browser.Type("#block", "2026-01-05, GBP, 1.15\n2026-01-06, GBP, 1.16");
+        browser.Click("#import button.main");
+        browser.Sees("2 rates imported", ".done");
+
+        browser.Open("/qn/try-out?type=deposit-received");
+        browser.Type("[name=party]", "C-10" + Keys.Tab);
+        browser.Type("[name=amount]", "100");
+        browser.Type("[name=moneyAccount]", "DOLLAR");
+        browser.Type("[name=currency]", "USD");
+        browser.Sees("the rate of USD", "#filled");
+        browser.Sees("90.00", "#entry");
+    }
+
+    [Fact]
+    public void An_entry_is_taken_back_with_a_reason_and_another_posted_again_by_the_edition_of_today()
+    {
+        browser.SignIn("ines");
+        browser.Open("/qn/try-out?type=late-charge&example=yes");
+        Post();
+        var entry = browser.Path;
+        browser.Click(".do details:has(#back) summary");
+        browser.Type("#reason", "Charged twice");
+        browser.Click("#back button.main");
+        browser.Sees("is taken back", ".done");
+        browser.Sees("was taken back by a later one");
+        browser.Click(".said a");
+        browser.Sees("Charged twice");
+        browser.Sees("takes back an earlier one");
+        Assert.Empty(browser.All("#back"));
+
+        browser.Open("/qn/try-out?type=late-charge&example=yes");
+        Post();
+        Assert.NotEqual(entry, browser.Path);
+        browser.Click(".do details:has(#again) summary");
+        browser.Click("#again button.main");
+        browser.Sees("its event is posted by edition", ".done");
+        browser.Sees("revision 2");
+    }
+}
