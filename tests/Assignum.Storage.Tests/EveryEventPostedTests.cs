@@ -69,14 +69,14 @@ public sealed class EveryEventPostedTests(Nursery nursery) : IClassFixture<Nurse
     {
         var posted = await nursery.Post(Any("""{"id":"ADJUST","type":"manual-journal","date":"2026-12-31","adjustment":true,"lines":[{"account":"6110","debit":5},{"account":"6120","credit":5}]}"""));
 
-        Assert.True(await nursery.Ask<bool>($"select p.adjustment from entry n join period p on (p.company_id, p.id) = (n.company_id, n.period_id) where n.id = {posted.EntryId}"));
+        Assert.True(await nursery.Ask<bool>($"select p.adjustment from entry n join period p on (p.company_id, p.id) = (n.company_id, n.period_id) where n.company_id = {nursery.Company} and n.id = {posted.EntryId}"));
     }
 
     static PostableEvent Pays(string id, int amount, string item) => Any($$"""
         {"id":"{{id}}","type":"customer-payment","date":"2026-04-02","party":"C-10","moneyAccount":"MAIN","amount":{{amount}},"settles":[{"event":"{{item}}","amount":{{amount}}}]}
         """);
 
-    Task<decimal> Open(long item) => nursery.Ask<decimal>($"select coalesce(sum(amount), 0) from party_movement where item_event_id = {item}");
+    Task<decimal> Open(long item) => nursery.Ask<decimal>($"select coalesce(sum(amount), 0) from party_movement where company_id = {nursery.Company} and item_event_id = {item}");
 
     static PostableEvent Any(string json)
     {

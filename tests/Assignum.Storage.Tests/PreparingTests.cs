@@ -159,4 +159,69 @@ public sealed class PreparingTests(Nursery nursery) : IClassFixture<Nursery>, IA
         Assert.Equal("the average of TREE-01 at NORTH", prepared.Filled[0].From);
         Assert.Equal(0L, await nursery.Ask<long>($"select count(*) from event where company_id = {company} and source_id = 'S1'"));
     }
+
+    static string Revised(string json, int revision, string more = "") => json.Replace("\"type\"", $"\"revision\":{revision},{more}\"type\"", StringComparison.Ordinal);
+
+    [Fact]
+    public async Task A_revised_payment_settles_again_what_the_earlier_one_had_settled()
+    {
+        await Post(Invoice("I1", "2026-03-31", 100), Invoice("I2", "2026-04-30", 100));
+        await Post(Pays("P1", "120"));
+        Assert.Equal("1000 90.00; 1100 -90.00 standing", Written(await Post(Revised(Pays("P1", "90"), 2))));
+        Assert.Equal(["I1 10.00", "I2 100.00"], await Open());
+        await Post(Revised(Pays("P1", "90"), 3, "\"withdrawn\":true,"), Pays("P2", "150"));
+        Assert.Equal(["I2 50.00"], await Open());
+    }
+
+    [Fact]
+    public async Task Of_an_invoice_that_is_revised_after_it_was_paid_in_part_the_rest_is_open()
+    {
+        await Post(Invoice("I1", "2026-03-31", 100));
+        await Post(Pays("P1", "60"));
+        await Post(Revised(Invoice("I1", "2026-04-30", 90), 2));
+        // Of the 90 that it is now, 60 are paid; what is over is settled with nothing.
+        Assert.Equal("1000 50.00; 1100 -30.00 standing; 1100 -20.00", Written(await Post(Pays("P2", "50"))));
+    }
+
+    [Fact]
+    public async Task A_revised_shipment_costs_what_its_goods_cost_and_leaves_where_they_stood()
+    {
+        await Post(Came("R1", 10, "4"));
+        await Rule("inventory", "SAPLINGS", "1310", "1360");
+        await Post(Left("S1", 10));
+        await Post(Came("R2", 10, "6"));
+        // The ten of the old account are there again, as if they had not left.
+        Assert.Equal("5020 28.00; 1310 -28.00 standing", Written(await Post(Revised(Left("S1", 7), 2))));
+        Assert.Equal("5020 12.00; 1310 -12.00 standing; 5020 6.00; 1360 -6.00 standing", Written(await Post(Left("S2", 4))));
+    }
+
+    [Fact]
+    public async Task What_is_here_already_or_does_not_land_changes_nothing_for_what_comes_after_it_in_its_batch()
+    {
+        await Post(Came("R1", 2, "4"), Left("S1", 1));
+        var late = Came("R9", 50, "9").Replace("2026-03-01", "2019-03-01", StringComparison.Ordinal);
+        var posted = await nursery.Posting.Post(company, nursery.User, [Any(Came("R1", 2, "4")), Any(late), Any(Left("S2", 2))], default);
+
+        Assert.Equal([PostingFate.Known, PostingFate.Held, PostingFate.Landed], posted.Select(p => p.Fate));
+        // One is left at 4; the other is not there, and comes at the last cost.
+        Assert.Equal("5020 4.00; 1310 -4.00 standing; 5020 4.00; 1310 -4.00",
+            Written((await nursery.Journal.Entry(company, posted[2].EntryId!.Value, default))!));
+    }
+
+    [Fact]
+    public async Task A_revision_that_is_held_leaves_the_earlier_one_in_the_books()
+    {
+        await Post(Came("R1", 10, "4"));
+        await Post(Left("S1", 10));
+        var posted = await nursery.Posting.Post(company, nursery.User, [Any(Revised(Left("S1", 3, ",\"unitCost\":4,\"standsOn\":\"9999\""), 2)), Any(Left("S2", 1))], default);
+
+        Assert.Equal([PostingFate.Held, PostingFate.Landed], posted.Select(p => p.Fate));
+        // Nothing is there: not of a known account, at the last cost.
+        Assert.Equal("5020 4.00; 1310 -4.00", Written((await nursery.Journal.Entry(company, posted[1].EntryId!.Value, default))!));
+    }
+
+    async Task<IReadOnlyList<string>> Open() => (await nursery.Ask<string[]>($"""
+        select array_agg(e.source_id || ' ' || round(o.document_amount, 2) order by e.source_id)
+        from open_item o join event e on e.company_id = o.company_id and e.id = o.item_event_id where o.company_id = {company} and o.document_amount <> 0
+        """))!;
 }

@@ -41,13 +41,21 @@ public sealed class OpenItems
     {
         if (moved.Row is not { Purpose: { } purpose } row)
             return;
-        var items = Of(moved.Party.Code);
-        var at = items.FindIndex(i =>
-            i.Event == moved.Document && i.Purpose == purpose && i.Currency == moved.Value.Currency && i.Account == row.Account.Number);
+        Move(moved.Party.Code,
+            new(moved.Document, purpose, row.Account.Number, moved.Value.Currency, moved.Value.DocumentAmount, moved.Amount, moved.Due));
+    }
+
+    /// <summary>Adds to what is open of an item.</summary>
+    /// <param name="party">Code of the party.</param>
+    /// <param name="more">The item, with what comes to it, signed.</param>
+    public void Move(string party, OpenItem more)
+    {
+        var items = Of(party);
+        var at = items.FindIndex(i => i.Event == more.Event && i.Purpose == more.Purpose && i.Currency == more.Currency && i.Account == more.Account);
         if (at < 0)
-            items.Add(new(moved.Document, purpose, row.Account.Number, moved.Value.Currency, moved.Value.DocumentAmount, moved.Amount, moved.Due));
+            items.Add(more);
         else
-            items[at] = items[at] with { Open = items[at].Open + moved.Value.DocumentAmount, Company = items[at].Company + moved.Amount };
+            items[at] = items[at] with { Open = items[at].Open + more.Open, Company = items[at].Company + more.Company };
     }
 
     List<OpenItem> Of(string party)

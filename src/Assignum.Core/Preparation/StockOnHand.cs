@@ -79,17 +79,23 @@ public sealed class StockOnHand
     {
         if (moved.Subledger != Subledger.Inventory || moved.Item is not { } item)
             return;
-        var shelf = ShelfOf(item.Code, moved.Location?.Code);
-        var account = moved.Row?.Account.Number ?? "";
-        var at = shelf.Parts.FindIndex(p => Fold.Same(p.Account, account));
-        var before = at < 0 ? new StockPart(account, 0, 0) : shelf.Parts[at];
-        var now = before with { Quantity = before.Quantity + moved.Quantity, Value = before.Value + moved.Amount };
-        if (at < 0)
-            shelf.Parts.Add(now);
-        else
-            shelf.Parts[at] = now;
+        Move(item.Code, moved.Location?.Code, new(moved.Row?.Account.Number ?? "", moved.Quantity, moved.Amount));
         if (moved.Quantity > 0 && moved.Amount > 0)
-            shelf.LastCost = Money.Round(moved.Amount / moved.Quantity, UnitDecimals);
+            ShelfOf(item.Code, moved.Location?.Code).LastCost = Money.Round(moved.Amount / moved.Quantity, UnitDecimals);
+    }
+
+    /// <summary>Adds to what stands on one account.</summary>
+    /// <param name="item">Code of the item.</param>
+    /// <param name="place">Code of the location; null: said nowhere.</param>
+    /// <param name="more">The account, with quantity and value that come to it, signed.</param>
+    public void Move(string item, string? place, StockPart more)
+    {
+        var parts = ShelfOf(item, place).Parts;
+        var at = parts.FindIndex(p => Fold.Same(p.Account, more.Account));
+        if (at < 0)
+            parts.Add(more);
+        else
+            parts[at] = parts[at] with { Quantity = parts[at].Quantity + more.Quantity, Value = parts[at].Value + more.Value };
     }
 
     Shelf ShelfOf(string item, string? place)

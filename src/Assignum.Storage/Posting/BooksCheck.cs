@@ -29,6 +29,9 @@ sealed class BooksCheck
     internal Period? PeriodOf(BusinessEvent happened) =>
         periods.Find(p => p.IsAdjustment == happened.Adjustment && p.Starts <= happened.Date && happened.Date <= p.Ends);
 
+    /// <summary>The books have nothing against it.</summary>
+    internal bool Takes(BusinessEvent happened) => happened.Withdrawn ? PeriodOf(happened) is not null : !Of(happened).Any();
+
     /// <summary>Everything the books have against an event.</summary>
     internal IEnumerable<HeldReason> Of(BusinessEvent happened)
     {

@@ -9,7 +9,7 @@ sealed class Identities
 
     readonly Dictionary<(string Source, string Id), List<Known>> known = [];
 
-    internal static async Task<Identities> Read(NpgsqlConnection connection, int company, LandedEvent[] batch, CancellationToken stop)
+    internal static async Task<Identities> Read(NpgsqlConnection connection, int company, PostableEvent[] batch, CancellationToken stop)
     {
         var identities = new Identities();
         var rows = await connection.Command("""
@@ -18,7 +18,7 @@ sealed class Identities
             join event e on e.company_id = $1 and e.source = asked.source and e.source_id = asked.source_id
             left join entry n on n.company_id = e.company_id and n.event_id = e.id and n.reverses is null
             order by e.revision
-            """, company, batch.Select(b => b.Source).ToArray(), batch.Select(b => b.Happened.Id).ToArray())
+            """, company, batch.Select(b => b.FoldedSource).ToArray(), batch.Select(b => b.Happened.Id).ToArray())
             .List(row => (Key: (row.GetString(0), row.GetString(1)),
                 Known: new Known(row.GetInt64(2), row.GetInt32(3), row.GetFieldValue<byte[]>(4), row.GetString(5), row.LongOrNull(6),
                     row.LongOrNull(7))), stop);
@@ -28,31 +28,31 @@ sealed class Identities
     }
 
     /// <summary>The answer for an event that is here already or contradicts what is; null when it is new.</summary>
-    internal Posted? Judge(LandedEvent landed)
+    internal Posted? Judge(PostableEvent posted)
     {
-        var all = Of(landed);
-        var revision = landed.Happened.Revision;
+        var all = Of(posted);
+        var (name, revision) = ($"Event {posted.Happened.Id} of {posted.FoldedSource}", posted.Happened.Revision);
         if (all.Find(k => k.Revision == revision) is { } same)
-            return same.Digest.AsSpan().SequenceEqual(landed.Event.Digest)
+            return same.Digest.AsSpan().SequenceEqual(posted.Digest)
                 ? new Posted(PostingFate.Known, same.EventId, same.EntryId, same.EntryNumber, [], "")
-                : Posted.Refuse($"Event {landed.Happened.Id} of {landed.Source} is here already with other contents under revision {revision}. Send the " +
+                : Posted.Refuse($"{name} is here already with other contents under revision {revision}. Send the " +
                     "change with a higher revision.");
         return all.Find(k => k.Revision > revision) is { } later
-            ? Posted.Refuse($"Event {landed.Happened.Id} of {landed.Source} is here already with revision {later.Revision}, and revision {revision} comes " +
+            ? Posted.Refuse($"{name} is here already with revision {later.Revision}, and revision {revision} comes " +
                 $"too late. Send a revision above {later.Revision}.")
             : null;
     }
 
     /// <summary>Earlier revisions that stand in the books: what lands now takes them back.</summary>
-    internal long[] Standing(LandedEvent landed) => Earlier(landed, "landed");
+    internal long[] Standing(PostableEvent posted) => Earlier(posted, "landed");
 
     /// <summary>Earlier revisions that wait: whatever becomes of a newer one, they wait no longer.</summary>
-    internal long[] Waiting(LandedEvent landed) => Earlier(landed, "held");
+    internal long[] Waiting(PostableEvent posted) => Earlier(posted, "held");
 
-    long[] Earlier(LandedEvent landed, string outcome) =>
-        [.. Of(landed).Where(k => k.Revision < landed.Happened.Revision && k.Outcome == outcome).Select(k => k.EventId)];
+    long[] Earlier(PostableEvent posted, string outcome) =>
+        [.. Of(posted).Where(k => k.Revision < posted.Happened.Revision && k.Outcome == outcome).Select(k => k.EventId)];
 
-    List<Known> Of(LandedEvent landed) => Of((landed.Source, landed.Happened.Id));
+    List<Known> Of(PostableEvent posted) => Of((posted.FoldedSource, posted.Happened.Id));
 
     List<Known> Of((string, string) key)
     {

@@ -8,7 +8,7 @@ namespace Assignum.Storage.Posting;
 sealed record LandedEvent(PostableEvent Event, Outcome Outcome)
 {
     internal BusinessEvent Happened => Event.Happened;
-    internal string Source => Fold.Of(Event.Source);
+    internal string Source => Event.FoldedSource;
     /// <summary>The connection it names, as a fact; what names none was typed in.</summary>
     internal string Connection => Fold.Of(Happened.Connection ?? PostableEvent.Own);
     internal Landed? Landed => Outcome as Landed;

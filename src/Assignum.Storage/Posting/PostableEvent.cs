@@ -16,6 +16,8 @@ public sealed record PostableEvent(BusinessEvent Happened, string Source, string
 {
     /// <summary>Source of events that were typed in or uploaded by hand.</summary>
     public const string Own = "own";
+
+    internal string FoldedSource => Core.Fold.Of(Source);
 }
 
 /// <summary>What became of an event that was to be posted.</summary>

@@ -44,7 +44,7 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
         await Lock(change.Connection, change.Company, change.Stop);
         var book = new LandingBook(await RulebookStore.LoadWhole(change.Connection, change.Company, null, change.Stop));
         var writing = new PostingTransaction(change.Connection, change.Company, change.User, book, change.Stop);
-        return (await writing.Post(Land(book, [posted])))[0];
+        return (await writing.Post([posted], _ => Task.FromResult(Land(book, [posted]))))[0];
     }
 
     /// <summary>What the books have against an event, whatever the rulebook says: a closed period, a dimension value that the company does not have.</summary>
@@ -112,10 +112,10 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
                 asked = BooksReading.AskedBy(book.Compiled!, batch.Select(e => e.Happened));
                 landed = asked is null ? Land(book, batch) : [];
             }
-            if (asked is not null)
-                landed = Prepare(book, batch, await BooksReading.Read(connection, company, book.Stored.Labels, asked, stop));
             var writing = new PostingTransaction(connection, company, user, book, stop);
-            var posted = await writing.Post(landed);
+            var posted = await writing.Post(batch, async lands => asked is null ? landed : Prepare(book, batch, lands,
+                await BooksReading.Read(connection, company, book.Stored.Labels, asked, stop),
+                await EarlierMoves.Read(connection, company, book.Stored.Labels, batch, stop)));
             await transaction.CommitAsync(stop);
             return posted;
         }
@@ -134,15 +134,22 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
         return Preparing.Prepare(book.Compiled!, happened, await BooksReading.Read(connection, company, book.Stored.Labels, asked, stop));
     }
 
-    // One after the other: what an event moves stands there for the next.
-    LandedEvent[] Prepare(LandingBook book, PostableEvent[] batch, Books standing) => Array.ConvertAll(batch, e =>
-    {
-        var prepared = Preparing.Prepare(book.Compiled!, e.Happened, standing);
-        var outcome = Landing.Land(book.Compiled!, prepared.Happened);
-        if (outcome is Landed landed && !e.Happened.Withdrawn)
-            standing.Apply(landed);
-        return new LandedEvent(prepared.Filled.Count == 0 ? e : e with { Happened = prepared.Happened, Prepared = text(prepared.Happened) }, outcome);
-    });
+    // One after the other: what an event moves stands there for the next. What its earlier revision moved is given back before; where nothing comes of the
+    // new one, the earlier one stays.
+    LandedEvent[] Prepare(LandingBook book, PostableEvent[] batch, Predicate<PostableEvent> lands, Books standing, EarlierMoves earlier) =>
+        Array.ConvertAll(batch, e =>
+        {
+            var counts = lands(e);
+            if (counts)
+                earlier.Move(standing, e, -1);
+            var prepared = Preparing.Prepare(book.Compiled!, e.Happened, standing);
+            var outcome = Landing.Land(book.Compiled!, prepared.Happened);
+            if (counts && !e.Happened.Withdrawn && outcome is Landed landed)
+                standing.Apply(landed);
+            else if (counts && !e.Happened.Withdrawn)
+                earlier.Move(standing, e, 1);
+            return new LandedEvent(prepared.Filled.Count == 0 ? e : e with { Happened = prepared.Happened, Prepared = text(prepared.Happened) }, outcome);
+        });
 
     static LandedEvent[] Land(LandingBook book, PostableEvent[] batch)
     {

@@ -18,11 +18,15 @@ sealed class PostingTransaction(NpgsqlConnection connection, int company, int? u
 
     readonly PostedRows rows = new(company, user, book);
 
-    internal async Task<IReadOnlyList<Posted>> Post(LandedEvent[] batch)
+    /// <summary>Posts events.</summary>
+    /// <param name="events">The events.</param>
+    /// <param name="land">Lands them; asked with what says of an event that it is new and the books have nothing against it.</param>
+    internal async Task<IReadOnlyList<Posted>> Post(PostableEvent[] events, Func<Predicate<PostableEvent>, Task<LandedEvent[]>> land)
     {
-        var identities = await Identities.Read(connection, company, batch, stop);
-        var check = await BooksCheck.Read(connection, company, [.. batch.Select(b => b.Happened)], stop);
-        var verdicts = Array.ConvertAll(batch, landed => identities.Judge(landed) is { } known ? Verdict.Only(known) : Judge(landed, check, identities));
+        var identities = await Identities.Read(connection, company, events, stop);
+        var check = await BooksCheck.Read(connection, company, [.. events.Select(e => e.Happened)], stop);
+        var batch = await land(e => identities.Judge(e) is null && check.Takes(e.Happened));
+        var verdicts = Array.ConvertAll(batch, landed => identities.Judge(landed.Event) is { } known ? Verdict.Only(known) : Judge(landed, check, identities));
 
         var reversals = await Reversal.Read(connection, company, [.. verdicts.SelectMany(v => v.TakenBack)], stop);
         for (var i = 0; i < batch.Length; i++)
@@ -37,14 +41,14 @@ sealed class PostingTransaction(NpgsqlConnection connection, int company, int? u
     {
         var happened = landed.Happened;
         var period = check.PeriodOf(happened);
-        var waiting = identities.Waiting(landed);
+        var waiting = identities.Waiting(landed.Event);
         if (happened.Withdrawn && period is null)
             return Verdict.Only(Posted.Refuse($"{happened.Date:yyyy-MM-dd} lies in no period that is open for posting, so event {happened.Id} can't be " +
                 "withdrawn on that day. Open the period, or give another date."));
         IReadOnlyList<HeldReason> reasons = happened.Withdrawn ? [] : [.. landed.Outcome is Held held ? held.Reasons : [], .. check.Of(happened)];
         if (reasons.Count > 0)
             return new Verdict(new Posted(PostingFate.Held, null, null, null, reasons, ""), null, [], waiting);
-        var standing = identities.Standing(landed);
+        var standing = identities.Standing(landed.Event);
         return new Verdict(new Posted(PostingFate.Landed, null, null, null, [], ""), period, standing, [.. standing, .. waiting]);
     }
 

@@ -60,17 +60,20 @@ static class BooksReading
     {
         var ids = asked.Items.Asked.Select(code => labels.IdOf("party", code)).OfType<int>().ToArray();
         var rows = await connection.Command("""
-            select o.party_id, e.source_id, o.purpose, o.account_id, o.currency, o.document_amount, o.amount, o.due_date, o.item_event_id
+            select o.party_id, e.source_id, o.purpose, o.account_id, o.currency, o.document_amount, o.amount, o.due_date, o.item_event_id, e.source
             from open_item o join event e on e.company_id = o.company_id and e.id = o.item_event_id
             where o.company_id = $1 and o.party_id = any($2) and (o.document_amount <> 0 or o.amount <> 0)
             order by o.item_event_id
             """, company, ids)
             .List(row => (Party: row.GetInt32(0), Event: row.GetString(1), Purpose: row.GetString(2), Account: row.GetInt32(3), Currency: row.GetString(4),
-                Open: row.GetDecimal(5), Company: row.GetDecimal(6), Due: row.GetFieldValue<DateOnly>(7), Item: row.GetInt64(8)), stop);
-        foreach (var row in rows)
-            if (Purpose.Find(row.Purpose) is { } purpose && labels.CodeOrNull(Labels.Accounts, moves.AccountOf(row.Account, row.Item)) is { } account)
-                books.Items.Set(labels.CodeOf("party", row.Party),
-                    new(row.Event, purpose, account, row.Currency, row.Open / 1.0000m, row.Company / 1.0000m, row.Due));
+                Open: row.GetDecimal(5), Company: row.GetDecimal(6), Due: row.GetFieldValue<DateOnly>(7), Item: row.GetInt64(8),
+                Source: row.GetString(9)), stop);
+        // What one revision opened and a payment of it has settled is one item with what the next revision opened.
+        foreach (var item in rows.GroupBy(row =>
+            (row.Party, row.Source, row.Event, row.Purpose, Account: moves.AccountOf(row.Account, row.Item), row.Currency)))
+            if (Purpose.Find(item.Key.Purpose) is { } purpose && labels.CodeOrNull(Labels.Accounts, item.Key.Account) is { } account)
+                books.Items.Set(labels.CodeOf("party", item.Key.Party), new(item.Key.Event, purpose, account, item.Key.Currency,
+                    item.Sum(row => row.Open) / 1.0000m, item.Sum(row => row.Company) / 1.0000m, item.Last().Due));
     }
 
     static async Task ReadStock(NpgsqlConnection connection, int company, Books asked, Books books, Labels labels, StandingMoves moves, CancellationToken stop)

@@ -20,6 +20,9 @@ static class Show
     internal static string Plain(decimal number) =>
         (number < 0 ? Minus.ToString() : "") + Math.Abs(number).ToString("#,##0.############", Written.Now);
 
+    /// <summary>An exchange rate in a column: four decimals, more where they say something.</summary>
+    internal static string Rate(decimal rate) => rate.ToString("#,##0.0000########", Written.Now);
+
     /// <summary>A price or cost of one unit: two decimals, more where they say something.</summary>
     internal static string UnitAmount(decimal amount) => amount.ToString("#,##0.00####", Written.Now);
 
