@@ -46,7 +46,8 @@ sealed class BenchDatabase : IAsyncDisposable
             await using var command = new NpgsqlCommand("analyze", analyze);
             await command.ExecuteNonQueryAsync();
         }
-        made.Posting = new PostingStore(made.Source, new RulebookCache(rulebooks), Formats.Events.EventWriter.Write);
+        made.Posting = new PostingStore(made.Source, new RulebookCache(rulebooks),
+            new EventText(Formats.Events.EventWriter.Write, Formats.Events.EventReader.Kept));
         return made;
     }
 

@@ -43,7 +43,8 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
         MemberSheetWork>().AddSingleton<MemberSheetStore>().AddHostedService<JobWorker>()
     .AddSingleton<GroupStore>().AddSingleton<GroupShapes>().AddSingleton<RuleStore>().AddSingleton<RuleCells>().AddSingleton<LadderStore>()
     .AddSingleton<DraftStore>().AddSingleton<TaxStore>().AddSingleton<RulebookIntoDraft>().AddSingleton<Coverages>().AddSingleton<UploadStore>()
-    .AddSingleton<RulebookCache>().AddSingleton<PostingStore>().AddSingleton<EventText>(Assignum.Formats.Events.EventWriter.Write)
+    .AddSingleton<RulebookCache>().AddSingleton<PostingStore>().AddSingleton(new EventText(Assignum.Formats.Events.EventWriter.Write,
+        Assignum.Formats.Events.EventReader.Kept))
     .AddSingleton<JournalStore>().AddSingleton<FlowStore>()
     .AddSingleton<Assignum.Storage.Rates.RateStore>()
     .AddSingleton<SeenStore>().AddSingleton<FormerCodes>().AddSingleton<TaxEntryStore>().AddSingleton<FindStore>()

@@ -120,4 +120,19 @@ public sealed class BooksTests(Browser browser) : IClassFixture<Browser>
         browser.Sees("its event is posted by edition", ".done");
         browser.Sees("revision 2");
     }
+
+    [Fact]
+    public void A_credit_note_takes_off_no_more_than_is_left_of_the_invoice_it_refers_to()
+    {
+        browser.SignIn("ines");
+        browser.Open("/qn/try-out?type=sales-credit-note&example=yes");
+        browser.Type("[name=Party]", "C-11" + Keys.Tab);
+        browser.Type("[name=RefersTo]", "INV-1010");
+        browser.Type("[name='Lines[0].Price']", "99999");
+        browser.Sees("is left to credit", "main");
+        browser.Sees("Not yet: see below", "#post");
+        Assert.False(browser.Find("#post button").Enabled);
+        browser.Type("[name='Lines[0].Price']", "0.01");
+        browser.Until(() => !browser.Find("main").Text.Contains("is left to credit", StringComparison.Ordinal), "what is left to be enough");
+    }
 }

@@ -86,7 +86,7 @@ public sealed class MovementMigrationTests : IAsyncLifetime
         Assert.Equal(["CC 100", "CC 200", "CC 300", "DEPT 2", "DEPT 2"], await Texts("select dimension || ' ' || value from dimension_of_set order by dimension, value"));
 
         await using var source = Database.Open(database.Owner);
-        var store = new PostingStore(source, new RulebookCache(new RulebookStore(source)), Formats.Events.EventWriter.Write);
+        var store = new PostingStore(source, new RulebookCache(new RulebookStore(source)), new EventText(Formats.Events.EventWriter.Write, Formats.Events.EventReader.Kept));
         var posted = Assert.Single(await store.Post(1, 1, [Nursery.Invoice("NEW-1", more: "\"taxArea\":\"EASTMERE\",\"dimensions\":{\"DEPT\":\"2\",\"CC\":\"200\"},")], default));
 
         Assert.Equal(PostingFate.Landed, posted.Fate);

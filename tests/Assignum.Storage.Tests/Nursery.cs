@@ -48,7 +48,7 @@ public sealed class Nursery : IAsyncLifetime
     internal RuleStore Rules => new(Source, Draft);
     internal TaxStore Taxes => new(Draft);
     internal JournalStore Journal => new(Source);
-    internal PostingStore Posting => new(Source, new RulebookCache(Rulebooks), EventWriter.Write);
+    internal PostingStore Posting => new(Source, new RulebookCache(Rulebooks), new EventText(EventWriter.Write, EventReader.Kept));
 
     public async Task InitializeAsync()
     {

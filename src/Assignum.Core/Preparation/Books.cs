@@ -9,6 +9,8 @@ public sealed class Books
     public StockOnHand Stock { get; } = new();
     /// <summary>Open items by party.</summary>
     public OpenItems Items { get; } = new();
+    /// <summary>Invoices and what was credited of them.</summary>
+    public Invoices Invoices { get; } = new();
     /// <summary>Currencies and days whose rate was asked for.</summary>
     public HashSet<(string Currency, DateOnly Day)> RatesAsked { get; } = [];
 
@@ -27,10 +29,16 @@ public sealed class Books
         return rates.TryGetValue((currency, day), out var rate) ? rate : null;
     }
 
-    /// <summary>What an event has moved stands there from now on.</summary>
-    public void Apply(Landed landed)
+    /// <summary>What was asked for.</summary>
+    public bool AnyAsked => Stock.Asked.Count + Items.Asked.Count + Invoices.Asked.Count + RatesAsked.Count > 0;
+
+    /// <summary>What an event was, and has moved, stands there from now on.</summary>
+    /// <param name="happened">The event.</param>
+    /// <param name="landed">How it landed; of one that is withdrawn it does not matter.</param>
+    public void Apply(BusinessEvent happened, Landed? landed)
     {
-        foreach (var moved in landed.Subledger)
+        Invoices.Apply(happened);
+        foreach (var moved in happened.Withdrawn ? [] : landed?.Subledger ?? [])
         {
             if (moved is StockMovement ofStock)
                 Stock.Apply(ofStock);

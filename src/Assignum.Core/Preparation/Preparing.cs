@@ -14,7 +14,11 @@ public sealed record FilledIn(string Where, string What, string Value, string Fr
 /// <summary>An event with costs, standing accounts, settled items and its rate filled in from the books.</summary>
 /// <param name="Happened">The event as it lands.</param>
 /// <param name="Filled">What was filled in; empty where nothing was missing.</param>
-public sealed record PreparedEvent(BusinessEvent Happened, IReadOnlyList<FilledIn> Filled);
+public sealed record PreparedEvent(BusinessEvent Happened, IReadOnlyList<FilledIn> Filled)
+{
+    /// <summary>What the books have against it: it is held for these.</summary>
+    public IReadOnlyList<HeldReason> Objections { get; init; } = [];
+}
 
 /// <summary>Fills in what an event leaves out and the books know. What it says itself always stays.</summary>
 public sealed class Preparing
@@ -22,12 +26,15 @@ public sealed class Preparing
     readonly CompiledRulebook book;
     readonly BusinessEvent happened;
     readonly Books books;
+    readonly Crediting? crediting;
     readonly List<FilledIn> filled = [];
 
     Preparing(CompiledRulebook book, BusinessEvent received, Books books)
     {
         (this.book, this.books) = (book, books);
         happened = received;
+        crediting = Crediting.Of(received, books.Invoices, Currency);
+        happened = crediting is null ? happened : WithInvoice((Document)happened, crediting);
         happened = WithRate();
     }
 
@@ -40,11 +47,44 @@ public sealed class Preparing
         if (happened.Withdrawn)
             return new(happened, []);
         var preparing = new Preparing(book, happened, books);
-        return new(EventTypes.Of(happened).Prepare?.Invoke(preparing, preparing.happened) ?? preparing.happened, preparing.filled);
+        return new(EventTypes.Of(happened).Prepare?.Invoke(preparing, preparing.happened) ?? preparing.happened, preparing.filled)
+        {
+            Objections = [.. preparing.crediting?.Misfits(book.CompanyCurrency) ?? []],
+        };
     }
 
     string Currency => happened.Currency is { } currency ? Fold.Of(currency) : book.CompanyCurrency;
     bool IsForeign => Currency != book.CompanyCurrency;
+
+    // A credit note has the tax date, the rate, and where it names lines or items, the costs and standing accounts of its invoice.
+    Document WithInvoice(Document note, Crediting crediting)
+    {
+        var invoice = crediting.Invoice;
+        var made = note with { Lines = [.. note.Lines.Select((line, i) => WithLine(line, $"Line {i + 1}", crediting))] };
+        if (note.TaxDate is null && invoice.EffectiveTaxDate != note.Date)
+        {
+            Note("The document", "tax date", Written.DayNow(invoice.EffectiveTaxDate), $"that of {invoice.Id}");
+            made = made with { TaxDate = invoice.EffectiveTaxDate };
+        }
+        if (note.Rate is null && IsForeign && invoice.Rate is { } rate)
+        {
+            Note("The document", "rate", Plain(rate), $"that of {invoice.Id}");
+            made = made with { Rate = rate };
+        }
+        return made;
+    }
+
+    DocumentLine WithLine(DocumentLine line, string where, Crediting crediting)
+    {
+        if (!line.StockMoves || crediting.LineOf(line) is not { } at)
+            return line;
+        var own = crediting.Invoice.Lines[at];
+        if (line.UnitCost is null && own.UnitCost is { } cost)
+            Note(where, "cost of one unit", Plain(cost), $"that of line {at + 1} of {crediting.Invoice.Id}");
+        if (line.StandsOn is null && own.StandsOn is { } account)
+            Note(where, "stands on", account, $"line {at + 1} of {crediting.Invoice.Id} stood there");
+        return line with { UnitCost = line.UnitCost ?? own.UnitCost, StandsOn = line.StandsOn ?? own.StandsOn };
+    }
 
     BusinessEvent WithRate()
     {

@@ -35,6 +35,10 @@ public sealed class EventReader
         }
     }
 
+    /// <summary>One event as it is kept; null where it can't be read.</summary>
+    /// <param name="json">A JSON object.</param>
+    public static BusinessEvent? Kept(string json) => new EventReader().Read(System.Text.Encoding.UTF8.GetBytes(json), 1).Event;
+
     static string NameOf(long lineNumber) => FormattableString.Invariant($"line {lineNumber}");
 
     static string FirstSentence(Exception fault) => fault.Message.Split(". ")[0].TrimEnd('.') + ".";

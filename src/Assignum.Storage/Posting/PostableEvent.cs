@@ -2,8 +2,10 @@ using Assignum.Core.Posting;
 
 namespace Assignum.Storage.Posting;
 
-/// <summary>Writes an event as JSON, as it is kept.</summary>
-public delegate string EventText(BusinessEvent happened);
+/// <summary>How events are kept: as JSON.</summary>
+/// <param name="Write">Writes one.</param>
+/// <param name="Read">Reads one; null where it can't be read.</param>
+public sealed record EventText(Func<BusinessEvent, string> Write, Func<string, BusinessEvent?> Read);
 
 /// <summary>An event on its way into the books.</summary>
 /// <param name="Happened">The event as received, or prepared already: what the books know is filled in when it is posted.</param>

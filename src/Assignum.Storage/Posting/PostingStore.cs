@@ -13,7 +13,7 @@ namespace Assignum.Storage.Posting;
 /// </summary>
 /// <param name="source">The database.</param>
 /// <param name="books">Rulebooks in memory.</param>
-/// <param name="text">How a prepared event is written.</param>
+/// <param name="text">How events are kept.</param>
 public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, EventText text)
 {
     /// <summary>Most events in one transaction.</summary>
@@ -114,7 +114,7 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
             }
             var writing = new PostingTransaction(connection, company, user, book, stop);
             var posted = await writing.Post(batch, async lands => asked is null ? landed : Prepare(book, batch, lands,
-                await BooksReading.Read(connection, company, book.Stored.Labels, asked, stop),
+                await BooksReading.Read(connection, company, book.Stored.Labels, asked, text, stop),
                 await EarlierMoves.Read(connection, company, book.Stored.Labels, batch, stop)));
             await transaction.CommitAsync(stop);
             return posted;
@@ -131,7 +131,7 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
         if (BooksReading.AskedBy(book.Compiled!, [happened]) is not { } asked)
             return new(happened, []);
         await using var connection = await source.OpenConnectionAsync(stop);
-        return Preparing.Prepare(book.Compiled!, happened, await BooksReading.Read(connection, company, book.Stored.Labels, asked, stop));
+        return Preparing.Prepare(book.Compiled!, happened, await BooksReading.Read(connection, company, book.Stored.Labels, asked, text, stop));
     }
 
     // One after the other: what an event moves stands there for the next. What its earlier revision moved is given back before; where nothing comes of the
@@ -143,13 +143,16 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
             if (counts)
                 earlier.Move(standing, e, -1);
             var prepared = Preparing.Prepare(book.Compiled!, e.Happened, standing);
-            var outcome = Landing.Land(book.Compiled!, prepared.Happened);
-            if (counts && !e.Happened.Withdrawn && outcome is Landed landed)
-                standing.Apply(landed);
-            else if (counts && !e.Happened.Withdrawn)
+            var outcome = Held(Landing.Land(book.Compiled!, prepared.Happened), prepared.Objections);
+            if (counts && (e.Happened.Withdrawn || outcome is Landed))
+                standing.Apply(prepared.Happened, outcome as Landed);
+            else if (counts)
                 earlier.Move(standing, e, 1);
-            return new LandedEvent(prepared.Filled.Count == 0 ? e : e with { Happened = prepared.Happened, Prepared = text(prepared.Happened) }, outcome);
+            return new LandedEvent(prepared.Filled.Count == 0 ? e : e with { Happened = prepared.Happened, Prepared = text.Write(prepared.Happened) }, outcome);
         });
+
+    static Outcome Held(Outcome outcome, IReadOnlyList<HeldReason> objections) =>
+        objections.Count == 0 ? outcome : new Held([.. outcome is Held held ? held.Reasons : [], .. objections]);
 
     static LandedEvent[] Land(LandingBook book, PostableEvent[] batch)
     {

@@ -20,7 +20,7 @@ static class BooksReading
         var asked = new Books();
         foreach (var happened in events)
             Preparing.Prepare(book, happened, asked);
-        return asked.Stock.Asked.Count + asked.Items.Asked.Count + asked.RatesAsked.Count > 0 ? asked : null;
+        return asked.AnyAsked ? asked : null;
     }
 
     /// <summary>What stands in the books, as far as it was asked for.</summary>
@@ -28,10 +28,13 @@ static class BooksReading
     /// <param name="company">Id of the company.</param>
     /// <param name="labels">Codes and ids.</param>
     /// <param name="asked">What was asked for.</param>
+    /// <param name="text">How events are read.</param>
     /// <param name="stop">Cancels.</param>
-    internal static async Task<Books> Read(NpgsqlConnection connection, int company, Labels labels, Books asked, CancellationToken stop)
+    internal static async Task<Books> Read(NpgsqlConnection connection, int company, Labels labels, Books asked, EventText text, CancellationToken stop)
     {
         var books = new Books();
+        if (asked.Invoices.Asked.Count > 0)
+            await ReadInvoices(connection, company, asked, books, text, stop);
         if (asked.RatesAsked.Count > 0)
             await ReadRates(connection, company, asked, books, stop);
         var moves = asked.Items.Asked.Count + asked.Stock.Asked.Count > 0 ? await StandingMoves.Read(connection, company, stop) : null;
@@ -40,6 +43,20 @@ static class BooksReading
         if (asked.Stock.Asked.Count > 0)
             await ReadStock(connection, company, asked, books, labels, moves!, stop);
         return books;
+    }
+
+    // The invoices, and what refers to them; a later revision comes later.
+    static async Task ReadInvoices(NpgsqlConnection connection, int company, Books asked, Books books, EventText text, CancellationToken stop)
+    {
+        var rows = await connection.Command("""
+            select prepared::text, id from event where company_id = $1 and source_id = any($2) and outcome = 'landed' and not withdrawn
+            union
+            select prepared::text, id from event where company_id = $1 and prepared ? 'refersTo' and prepared ->> 'refersTo' = any($2)
+                and outcome = 'landed' and not withdrawn
+            order by 2
+            """, company, asked.Invoices.Asked.ToArray()).List(row => row.GetString(0), stop);
+        foreach (var document in rows.Select(text.Read).OfType<Document>())
+            books.Invoices.Set(document);
     }
 
     static async Task ReadRates(NpgsqlConnection connection, int company, Books asked, Books books, CancellationToken stop)

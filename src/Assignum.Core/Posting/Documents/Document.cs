@@ -79,6 +79,14 @@ public sealed record DocumentLine
     public int? RefersToLine { get; init; }
     /// <summary>Dimensions laid over the document's.</summary>
     public Dimensions Dimensions { get; init; } = Dimensions.None;
+
+    /// <summary>What it comes to, document currency; with tax where the prices include it.</summary>
+    /// <param name="minorUnits">Minor units of that currency.</param>
+    internal (decimal Gross, decimal Discount) Amounts(int minorUnits)
+    {
+        var gross = Money.Round(Quantity * (Price ?? 0), minorUnits);
+        return (gross, DiscountPercent is { } percent ? Money.Round(gross * percent / 100, minorUnits) : (DiscountAmount ?? 0) * Math.Sign(Quantity));
+    }
 }
 
 /// <summary>A tax as the source computed it.</summary>

@@ -102,9 +102,7 @@ sealed class OpenDocument
         }
         facts[Fact.TaxCode] = book.TaxCodes.IdOf(tax.Code?.Code);
 
-        var gross = Money.Round(line.Quantity * line.Price!.Value, MinorUnits);
-        var discount = line.DiscountPercent is { } percent ? Money.Round(gross * percent / 100, MinorUnits)
-            : (line.DiscountAmount ?? 0) * Math.Sign(line.Quantity);
+        var (gross, discount) = line.Amounts(MinorUnits);
         Lines.Add(new OpenLine
         {
             Line = line, Index = index, Item = item, Account = account, StandsOn = standsOn, Kind = kind,

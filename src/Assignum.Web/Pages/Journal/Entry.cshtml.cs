@@ -73,7 +73,7 @@ public sealed class EntryModel(JournalStore journal, RulebookCache books, Postin
     {
         if (!MayBeTakenBack)
             return Refuse(IsOwn ? "It does not stand any more." : $"It was sent by {Entry.Source.ToLowerInvariant()}, and is corrected there.");
-        if (new EventReader().Read(System.Text.Encoding.UTF8.GetBytes(Entry.Received), 1).Event is not { } received)
+        if (EventReader.Kept(Entry.Received) is not { } received)
             throw new InvalidOperationException("What was received can be read.");
         var happened = change(received) with { Revision = Entry.Revision + 1 };
         var json = EventWriter.Write(happened);

@@ -127,7 +127,7 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
         var outcome = Landing.Try(book.Compiled!, prepared.Happened, out var sofar);
         var posts = book == Books.Released ? prepared : await posting.Prepare(Company.Id, Books.Released, typed.Happened, Stop);
         var inForce = Landing.Land(Books.Released.Compiled!, posts.Happened);
-        var objections = await posting.Objections(Company.Id, prepared.Happened, Stop);
+        IReadOnlyList<HeldReason> objections = [.. await posting.Objections(Company.Id, prepared.Happened, Stop), .. prepared.Objections];
         Result = Result with
         {
             Prepared = prepared, Sofar = sofar, Objections = objections, Reasons = [.. outcome is Held held ? held.Reasons : [], .. objections],
