@@ -60,7 +60,7 @@ sealed class AutumnSales(Rulebook book, Random chance)
 
     static Document CreditNote() => new()
     {
-        Id = "CRN-2001", Number = "C-2001", Type = DocumentType.SalesCreditNote, Date = new(2026, 11, 12), Party = "C-12", Location = "NORTH", RefersTo = "INV-1012", Text = "Frost on the way",
+        Id = "CRN-2001", Number = "C-2001", Type = DocumentType.SalesCreditNote, Date = new(2026, 11, 12), Party = "C-12", Location = "NORTH", Text = "Frost on the way",
         Lines = [new DocumentLine { Item = "TREE-05", Quantity = 25, Price = 2.1m, StockMoves = true }],
     };
 
