@@ -43,6 +43,9 @@ public sealed class Written : CultureInfo
     /// <summary>A day in the way of whoever asks.</summary>
     public static string DayNow(DateOnly day) => Now.Day(day);
 
+    /// <summary>A quantity, cost or rate as the present user reads it, without needless zeros.</summary>
+    public static string NumberNow(decimal number) => number.ToString("0.############", Now);
+
     /// <summary>An example of a number and of a day, for whoever typed something that can't be read.</summary>
     public (string Number, string Day) Example => (1234.5m.ToString("N2", this).Replace('\u00A0', ' '), Day(new DateOnly(2026, 11, 27)));
 

@@ -48,7 +48,8 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
     /// <summary>What the rows so far leave unbalanced, company currency, debit positive.</summary>
     internal decimal Balance => balance;
 
-    /// <summary>What is left of an amount of the document once an amount in company currency is taken from it; converted on its own, like every amount of the document.</summary>
+    /// <summary>What is left of an amount of the document once an amount in company currency is taken from it; converted on its own, like every amount of the
+    /// document.</summary>
     internal void PostRest(Purpose purpose, RowContext context, decimal amount, decimal taken)
     {
         if (amount != 0 && posting.IsConverted)
@@ -67,7 +68,8 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
         });
     }
 
-    /// <summary>An amount on an account that a line of the event names, and that must do for it like any other: it takes postings, and has its dimensions.</summary>
+    /// <summary>An amount on an account that a line of the event names, and that must do for it like any other: it takes postings, and has its
+    /// dimensions.</summary>
     /// <param name="account">The account.</param>
     /// <param name="context">What the row stands with.</param>
     /// <param name="amount">Debit positive, document currency.</param>

@@ -41,15 +41,13 @@ sealed class Crediting
     }
 
     static bool Alike(DocumentLine one, DocumentLine other) =>
-        Same(one.Item, other.Item) && Same(one.ItemGroup, other.ItemGroup) && Same(one.Account, other.Account);
-
-    static bool Same(string? one, string? other) => one is null || other is null ? one is null && other is null : Fold.Same(one, other);
+        Fold.Same(one.Item, other.Item) && Fold.Same(one.ItemGroup, other.ItemGroup) && Fold.Same(one.Account, other.Account);
 
     /// <summary>Everything that does not fit the invoice.</summary>
     /// <param name="companyCurrency">The currency of documents that name none.</param>
     internal IEnumerable<HeldReason> Misfits(string companyCurrency)
     {
-        if (!Same(note.Party, invoice.Party))
+        if (!Fold.Same(note.Party, invoice.Party))
             yield return HeldReason.Invalid("party", $"The credit note is for {note.Party}, and {invoice.Id}, to which it refers, for {invoice.Party}. " +
                 "Correct the party, or the invoice it refers to.");
         var (own, its) = (Fold.Of(note.Currency ?? companyCurrency), Fold.Of(invoice.Currency ?? companyCurrency));
@@ -78,8 +76,8 @@ sealed class Crediting
         if (!Alike(invoice.Lines[at], line))
             return HeldReason.Invalid(Field("refersToLine"), $"{where}: line {at + 1} of {invoice.Id} is over something else. Correct the item or the line.");
         if (line.StockMoves && QuantityOver(index, at) is { } over)
-            return HeldReason.Invalid(Field("quantity"), $"{where}: {Plain(over.Back)} come back of line {at + 1} of {invoice.Id}, of which " +
-                $"{Plain(over.Left)} are left. Correct the quantity.");
+            return HeldReason.Invalid(Field("quantity"), $"{where}: {Written.NumberNow(over.Back)} come back of line {at + 1} of {invoice.Id}, of which " +
+                $"{Written.NumberNow(over.Left)} are left. Correct the quantity.");
         if (AmountsCompare && NetOf(invoice.Lines[at]) > 0 && Left(earlier, at) is var left && Sum(UpTo(index, at)) > left)
             return HeldReason.Invalid(Field("price"), $"{where}: {Shown(NetOf(line))} is taken off line {at + 1} of {invoice.Id}, more than what is left of " +
                 "it. Correct quantity or price.");
@@ -106,9 +104,11 @@ sealed class Crediting
 
     decimal Sum(IEnumerable<DocumentLine> lines) => lines.Sum(NetOf);
 
-    decimal NetOf(DocumentLine line) => line.Amounts(minorUnits) is var (gross, discount) ? gross - discount : 0;
+    decimal NetOf(DocumentLine line)
+    {
+        var (gross, discount) = line.Amounts(minorUnits);
+        return gross - discount;
+    }
 
     string Shown(decimal amount) => amount.ToString("N" + minorUnits, Written.Now) + (note.Currency is { } currency ? " " + currency : "");
-
-    static string Plain(decimal quantity) => quantity.ToString("0.######", Written.Now);
 }

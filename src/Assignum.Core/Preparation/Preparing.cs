@@ -54,6 +54,7 @@ public sealed class Preparing
     }
 
     string Currency => happened.Currency is { } currency ? Fold.Of(currency) : book.CompanyCurrency;
+    string? KnownParty => happened.Party is { } party && book.Parties.TryFind(party, out _) ? party : null;
     bool IsForeign => Currency != book.CompanyCurrency;
 
     // A credit note has the tax date, the rate, and where it names lines or items, the costs and standing accounts of its invoice.
@@ -68,7 +69,7 @@ public sealed class Preparing
         }
         if (note.Rate is null && IsForeign && invoice.Rate is { } rate)
         {
-            Note("The document", "rate", Plain(rate), $"that of {invoice.Id}");
+            Note("The document", "rate", Written.NumberNow(rate), $"that of {invoice.Id}");
             made = made with { Rate = rate };
         }
         return made;
@@ -80,7 +81,7 @@ public sealed class Preparing
             return line;
         var own = crediting.Invoice.Lines[at];
         if (line.UnitCost is null && own.UnitCost is { } cost)
-            Note(where, "cost of one unit", Plain(cost), $"that of line {at + 1} of {crediting.Invoice.Id}");
+            Note(where, "cost of one unit", Written.NumberNow(cost), $"that of line {at + 1} of {crediting.Invoice.Id}");
         if (line.StandsOn is null && own.StandsOn is { } account)
             Note(where, "stands on", account, $"line {at + 1} of {crediting.Invoice.Id} stood there");
         return line with { UnitCost = line.UnitCost ?? own.UnitCost, StandsOn = line.StandsOn ?? own.StandsOn };
@@ -90,13 +91,11 @@ public sealed class Preparing
     {
         if (happened.Rate is not null || !IsForeign || books.RateOf(Currency, happened.Date) is not { } known)
             return happened;
-        Note("The document", "rate", Plain(known.Rate), $"the rate of {Currency} on {Written.DayNow(known.Of)}");
+        Note("The document", "rate", Written.NumberNow(known.Rate), $"the rate of {Currency} on {Written.DayNow(known.Of)}");
         return happened with { Rate = known.Rate };
     }
 
     void Note(string where, string what, string value, string from) => filled.Add(new(where, what, value, from));
-
-    static string Plain(decimal value) => value.ToString("0.############", Written.Now);
 
     // Goods that are kept in stock.
     bool IsStock(string? code, out Item item)
@@ -185,17 +184,18 @@ public sealed class Preparing
     {
         var at = place is null ? "" : $" at {place}";
         if (ofCost && issue.UnitCost is { } cost)
-            Note(where, "cost of one unit", Plain(cost),
-                issue.Account is null ? $"the last cost of {item.Code}{at}; {Plain(issue.Quantity)} are not in stock" : $"the average of {item.Code}{at}");
+            Note(where, "cost of one unit", Written.NumberNow(cost),
+                issue.Account is null ? $"the last cost of {item.Code}{at}; {Written.NumberNow(issue.Quantity)} are not in stock"
+                    : $"the average of {item.Code}{at}");
         if (ofAccount && issue.Account is { } account)
-            Note(where, "stands on", account, $"{Plain(issue.Quantity)} of {item.Code}{at} stand there");
+            Note(where, "stands on", account, $"{Written.NumberNow(issue.Quantity)} of {item.Code}{at} stand there");
     }
 
     decimal? Average(Item item, string? place, string where)
     {
         var average = books.Stock.Average(item.Code, place);
         if (average is { } cost)
-            Note(where, "cost of one unit", Plain(cost), $"the average of {item.Code}{(place is null ? "" : " at " + place)}");
+            Note(where, "cost of one unit", Written.NumberNow(cost), $"the average of {item.Code}{(place is null ? "" : " at " + place)}");
         return average;
     }
 
@@ -207,7 +207,7 @@ public sealed class Preparing
     /// <param name="side">1 where what stands in debit is settled, -1 where what stands in credit is.</param>
     internal IReadOnlyList<SettledPart> Parts(IReadOnlyList<SettledPart> parts, decimal whole, Purpose purpose, int side)
     {
-        if (happened.Party is not { } party || !book.Parties.TryFind(party, out _))
+        if (KnownParty is not { } party)
             return parts;
         if (parts.Count == 0)
             return [.. OldestFirst(party, whole, purpose, side)];
@@ -222,7 +222,7 @@ public sealed class Preparing
                 yield break;
             var amount = Math.Min(whole, Math.Abs(item.Open));
             whole -= amount;
-            Note("The document", "settles", $"{Plain(amount)} {Currency} of {item.Event}",
+            Note("The document", "settles", $"{Written.NumberNow(amount)} {Currency} of {item.Event}",
                 $"due {Written.DayNow(item.Due)}, the oldest first; it stands on {item.Account}");
             yield return new SettledPart { Event = item.Event, Amount = amount, Account = item.Account, CompanyAmount = BookedOf(item, amount) };
         }
@@ -236,7 +236,7 @@ public sealed class Preparing
             Note(where, "stands on", item.Account, $"{part.Event} stands there");
         var booked = part.Rate is null && part.CompanyAmount is null ? BookedOf(item, part.Amount) : part.CompanyAmount;
         if (booked is { } company && part.CompanyAmount is null)
-            Note(where, "booked at", $"{Plain(company)} {book.CompanyCurrency}", $"{part.Event} was booked so");
+            Note(where, "booked at", $"{Written.NumberNow(company)} {book.CompanyCurrency}", $"{part.Event} was booked so");
         return part with { Account = part.Account ?? item.Account, CompanyAmount = booked };
     }
 
@@ -251,7 +251,7 @@ public sealed class Preparing
     /// <returns>The event that brought it, the account, the rate it was booked at where it is in another currency, and what frees the last of it.</returns>
     internal (string? Event, string? Account, decimal? Rate, decimal? Company) Deposit(decimal amount, Purpose purpose, int side)
     {
-        if (happened.Party is not { } party || !book.Parties.TryFind(party, out _))
+        if (KnownParty is not { } party)
             return default;
         var item = happened.RefersTo is { } named ? books.Items.Find(party, purpose, Currency, named)
             : books.Items.Oldest(party, purpose, Currency, side).FirstOrDefault();
@@ -261,14 +261,14 @@ public sealed class Preparing
         if (!IsForeign)
             return (item.Event, item.Account, null, null);
         var rate = Money.Round(item.Company / item.Open, 12);
-        Note("The document", "deposit booked at", Plain(rate), $"{item.Event} was booked so");
+        Note("The document", "deposit booked at", Written.NumberNow(rate), $"{item.Event} was booked so");
         return (item.Event, item.Account, rate, amount == Math.Abs(item.Open) ? BookedOf(item, amount) : null);
     }
 
     /// <summary>Items that are settled against each other: the account each stands on, and what it was booked at.</summary>
     internal IReadOnlyList<SettlementLine> Items(IReadOnlyList<SettlementLine> lines)
     {
-        if (happened.Party is not { } party || !book.Parties.TryFind(party, out _))
+        if (KnownParty is not { } party)
             return lines;
         return [.. lines.Select((line, i) =>
         {

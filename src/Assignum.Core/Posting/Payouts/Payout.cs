@@ -57,7 +57,8 @@ sealed class PayoutRecipe(CompiledRulebook book, Payout payout) : Recipe<Payout>
             return HeldReason.Invalid("method", "What is paid out is missing. Name the payment method.");
         if (Posting.IsConverted)
             return HeldReason.Invalid("currency",
-                $"A payout is in company currency {Posting.CompanyCurrency}, and this one is in {Posting.Currency}. Give its amounts in {Posting.CompanyCurrency}.");
+                $"A payout is in company currency {Posting.CompanyCurrency}, and this one is in {Posting.Currency}. " +
+                $"Give its amounts in {Posting.CompanyCurrency}.");
         return Shape.FirstOf(Happened.Lines, (line, i) => LineFault(shape, line, new Place("lines", i)));
     }
 
