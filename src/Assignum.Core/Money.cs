@@ -42,6 +42,9 @@ public static class Money
     /// <summary>Minor units of a currency known to exist.</summary>
     public static int MinorUnits(string currency) => MinorUnitsByCode[currency];
 
+    /// <summary>The same number without trailing zeros after the point.</summary>
+    public static decimal Plain(decimal number) => number / 1.0000000000000000000000000000m;
+
     /// <summary>Rounds half away from zero.</summary>
     public static decimal Round(decimal amount, int minorUnits) =>
         amount.Scale <= minorUnits ? amount : Math.Round(amount, minorUnits, MidpointRounding.AwayFromZero);

@@ -33,7 +33,10 @@ sealed class PostingContext
     internal RowContext Row { get; private set; }
 
     /// <summary>Converts an amount of the document to company currency.</summary>
-    internal decimal Company(decimal amount) => Money.Round(amount * Rate, CompanyMinorUnits);
+    internal decimal Company(decimal amount) => Worth(amount, Rate);
+
+    /// <summary>A quantity at what one is worth, or an amount at a rate of its own, in company currency.</summary>
+    internal decimal Worth(decimal quantity, decimal each) => Money.Round(quantity * each, CompanyMinorUnits);
 
     /// <summary>Matches the codes of the document itself; the first that fits nothing is the reason.</summary>
     /// <param name="book">The rulebook.</param>

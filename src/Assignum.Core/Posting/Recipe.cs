@@ -22,6 +22,9 @@ abstract class Recipe<T>(CompiledRulebook book, T happened) where T : BusinessEv
     protected EntryDraft Entry { get; private set; } = null!;
     /// <summary>What rows of the whole document stand with.</summary>
     protected RowContext Row => Posting.Row;
+    /// <summary>What the row of a line stands with, where the item it settles has dimensions of its own.</summary>
+    protected RowContext RowOf(int line, Dimensions? own) =>
+        own is null ? Row with { Line = line } : Row with { Line = line, DocumentDimensions = Dimensions.None, OwnDimensions = own };
     /// <summary>Every line is there; only then can what is left be reckoned.</summary>
     protected bool IsComplete { get; set; } = true;
 

@@ -40,6 +40,16 @@ readonly struct Shape(int minorUnits, int companyMinorUnits)
     /// <summary>An amount in the company's currency.</summary>
     internal HeldReason? OfCompanyMoney(Place? place, string field, decimal amount) => OfMoney(place, field, amount, companyMinorUnits);
 
+    /// <summary>What an amount of the document is in company currency, where the event says it: the amount itself where that is its currency.</summary>
+    internal HeldReason? OfCompanyMoney(Place? place, string field, decimal? said, decimal amount, PostingContext posting)
+    {
+        if (said is not { } company)
+            return null;
+        return !posting.IsConverted && company != amount
+            ? Fault(place, field, $"is {company}, and the amount is {amount} in the same currency")
+            : OfCompanyMoney(place, field, company);
+    }
+
     /// <summary>An amount in the document's currency that is above 0.</summary>
     internal HeldReason? AboveZero(Place? place, string field, decimal amount) =>
         amount <= 0 ? Fault(place, field, $"is {amount}; it is above 0") : OfMoney(place, field, amount);

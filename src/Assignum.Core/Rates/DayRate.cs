@@ -17,7 +17,7 @@ public sealed record DayRate(string Currency, DateOnly Day, decimal Rate)
         if (Currency == companyCurrency)
             return $"{Currency} is the company's own currency, whose rate is 1. Name another.";
         if (Rate <= 0 || Rate >= Limit || !Money.HasAtMost(Rate, 12))
-            return $"The rate of {Currency} is {Rate.ToString("0.############", Written.Now)}. A rate is above 0, with at most 12 decimals.";
+            return $"The rate of {Currency} is {Written.NumberNow(Rate)}. A rate is above 0, with at most 12 decimals.";
         return null;
     }
 }

@@ -1,5 +1,6 @@
 using System.Security.Cryptography;
 using System.Text.Json;
+using Assignum.Core;
 
 namespace Assignum.Formats.Events;
 
@@ -38,7 +39,7 @@ public static class CanonicalJson
                 writer.WriteEndArray();
                 break;
             case JsonValueKind.Number when element.TryGetDecimal(out var number):
-                writer.WriteNumberValue(number / 1.000000000000000000000000000000000m);
+                writer.WriteNumberValue(Money.Plain(number));
                 break;
             default:
                 element.WriteTo(writer);

@@ -46,7 +46,7 @@ public static class RulebookWriter
         json.WriteBoolean("separateDiscounts", company.Options.SeparateDiscounts);
         json.WriteBoolean("perpetualStock", company.Options.PerpetualStock);
         json.WriteString("taxRounding", Words<TaxRounding>.Of(company.Options.TaxRounding));
-        json.Amount("taxTolerance", company.Options.TaxTolerance is { } taxTolerance ? Plain(taxTolerance) : null);
+        json.Amount("taxTolerance", company.Options.TaxTolerance is { } taxTolerance ? Money.Plain(taxTolerance) : null);
         json.WriteEndObject();
         json.WriteEndObject();
     }
@@ -74,7 +74,7 @@ public static class RulebookWriter
         json.WriteString("kind", item.Kind.Word());
         json.Text("group", item.Group);
         json.Text("taxGroup", item.TaxGroup);
-        json.Amount("cost", item.Cost is { } cost ? Plain(cost) : null);
+        json.Amount("cost", item.Cost is { } cost ? Money.Plain(cost) : null);
     });
 
     static void WriteProject(Utf8JsonWriter json, Project project) => Object(json, () =>
@@ -121,11 +121,11 @@ public static class RulebookWriter
             Object(json, () =>
             {
                 json.Day("from", rate.From);
-                json.WriteNumber("percent", Plain(rate.Percent));
+                json.WriteNumber("percent", Money.Plain(rate.Percent));
             });
         json.WriteEndArray();
         if (component.RecoverablePercent != 100)
-            json.WriteNumber("recoverablePercent", Plain(component.RecoverablePercent));
+            json.WriteNumber("recoverablePercent", Money.Plain(component.RecoverablePercent));
     }
 
     static void WriteTaxRule(Utf8JsonWriter json, TaxRule rule) => Object(json, () =>
@@ -197,5 +197,4 @@ public static class RulebookWriter
     }
 
     // A number is written alike wherever it was kept: without zeros at its end.
-    static decimal Plain(decimal number) => number / 1.0000000000000000000000000000m;
 }

@@ -33,14 +33,12 @@ public sealed class MergeStore(NpgsqlDataSource source, Draft draft)
               where b.company_id = $1 and b.account_id = $2 group by b.currency, d.text, b.dimension_set_id having sum(b.debit - b.credit) <> 0
                   order by b.currency, d.text
               """, company, account)
-            .List(row => (Amount: Plain(row.GetDecimal(0)), Currency: row.GetString(1), Document: Plain(row.GetDecimal(2)), Set: row.IntOrNull(3),
+            // numeric(19,4) comes back with four decimals; an amount of money has those of its currency.
+            .List(row => (Amount: Money.Plain(row.GetDecimal(0)), Currency: row.GetString(1), Document: Money.Plain(row.GetDecimal(2)), Set: row.IntOrNull(3),
                 Party: row.TextOrNull(4)), stop);
         var sets = await DimensionSets.Read(connection, company, [.. parts.Select(p => p.Set).OfType<int>().Distinct()], stop);
         return parts.ConvertAll(p => new MovedBalance(p.Amount, p.Currency, p.Document, p.Party, p.Set is { } set ? sets[set] : Dimensions.None));
     }
-
-    // numeric(19,4) comes back with four decimals; an amount of money has those of its currency.
-    static decimal Plain(decimal amount) => amount / 1.0000000000000000000000000000m;
 
     /// <summary>Carries a merge out, whole or not at all.</summary>
     /// <param name="company">Id of the company.</param>

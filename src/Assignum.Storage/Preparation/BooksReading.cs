@@ -70,7 +70,7 @@ static class BooksReading
             """, company, questions.Select(q => q.Currency).ToArray(), questions.Select(q => q.Day).ToArray())
             .List(row => (row.GetString(0), row.GetFieldValue<DateOnly>(1), row.GetDecimal(2), row.GetFieldValue<DateOnly>(3)), stop);
         foreach (var (currency, day, rate, of) in rows)
-            books.SetRate(currency, day, rate / 1.000000000000m, of);
+            books.SetRate(currency, day, Money.Plain(rate), of);
     }
 
     static async Task ReadItems(NpgsqlConnection connection, int company, Books asked, Books books, Labels labels, StandingMoves moves, CancellationToken stop)
@@ -90,7 +90,7 @@ static class BooksReading
             (row.Party, row.Source, row.Event, row.Purpose, Account: moves.AccountOf(row.Account, row.Item), row.Currency)))
             if (Purpose.Find(item.Key.Purpose) is { } purpose && labels.CodeOrNull(Labels.Accounts, item.Key.Account) is { } account)
                 books.Items.Set(labels.CodeOf("party", item.Key.Party), new(item.Key.Event, purpose, account, item.Key.Currency,
-                    item.Sum(row => row.Open) / 1.0000m, item.Sum(row => row.Company) / 1.0000m, item.Last().Due));
+                    Money.Plain(item.Sum(row => row.Open)), Money.Plain(item.Sum(row => row.Company)), item.Last().Due));
     }
 
     static async Task ReadStock(NpgsqlConnection connection, int company, Books asked, Books books, Labels labels, StandingMoves moves, CancellationToken stop)
@@ -108,7 +108,7 @@ static class BooksReading
             // A merge has taken the whole balance along.
             var account = row.Account == None ? null : labels.CodeOrNull(Labels.Accounts, moves.AccountOf(row.Account, 0));
             books.Stock.Set(labels.CodeOf("item", row.Item), row.Place == None ? null : labels.CodeOf("location", row.Place),
-                new(account ?? "", row.Quantity / 1.000000m, row.Amount / 1.0000m), row.LastCost / 1.000000m);
+                new(account ?? "", Money.Plain(row.Quantity), Money.Plain(row.Amount)), row.LastCost is { } last ? Money.Plain(last) : null);
         }
     }
 }

@@ -1,3 +1,4 @@
+using Assignum.Core;
 using Assignum.Core.Posting;
 using Assignum.Core.Preparation;
 using Assignum.Core.Rulebooks;
@@ -60,8 +61,8 @@ sealed class EarlierMoves
         foreach (var row in rows)
             if (Purpose.Find(row.Purpose) is { } purpose && labels.CodeOrNull(Labels.Accounts, accounts.AccountOf(row.Account, row.Of)) is { } account)
             {
-                var (party, item) = (labels.CodeOf("party", row.Party), new OpenItem(row.Item, purpose, account, row.Currency, row.Open / 1.0000m,
-                    row.Company / 1.0000m, row.Due));
+                var (party, item) = (labels.CodeOf("party", row.Party), new OpenItem(row.Item, purpose, account, row.Currency, Money.Plain(row.Open),
+                    Money.Plain(row.Company), row.Due));
                 Add(row.Source, row.Id, (books, sign) => books.Items.Move(party, item with { Open = sign * item.Open, Company = sign * item.Company }));
             }
     }
@@ -80,7 +81,7 @@ sealed class EarlierMoves
         {
             var account = row.Account is { } known ? labels.CodeOrNull(Labels.Accounts, accounts.AccountOf(known, row.Event)) : null;
             var (item, place) = (labels.CodeOf("item", row.Item), row.Place is { } at ? labels.CodeOf("location", at) : null);
-            var part = new StockPart(account ?? "", row.Quantity / 1.000000m, row.Amount / 1.0000m);
+            var part = new StockPart(account ?? "", Money.Plain(row.Quantity), Money.Plain(row.Amount));
             Add(row.Source, row.Id, (books, sign) => books.Stock.Move(item, place, part with { Quantity = sign * part.Quantity, Value = sign * part.Value }));
         }
     }

@@ -17,15 +17,12 @@ public sealed class RateStore(NpgsqlDataSource source)
     public Task<List<DayRate>> Latest(int company, string? currency, int most, CancellationToken stop) =>
         source.Command("""
             select currency, day, rate from exchange_rate where company_id = $1 and ($2::text is null or currency = $2) order by day desc, currency limit $3
-            """, company, currency, most).List(row => new DayRate(row.GetString(0), row.GetFieldValue<DateOnly>(1), Plain(row.GetDecimal(2))), stop);
+            """, company, currency, most).List(row => new DayRate(row.GetString(0), row.GetFieldValue<DateOnly>(1), Money.Plain(row.GetDecimal(2))), stop);
 
     /// <summary>The latest rate of each currency, up to a day.</summary>
     public Task<List<DayRate>> On(int company, DateOnly day, CancellationToken stop) =>
         source.Command("select distinct on (currency) currency, day, rate from exchange_rate where company_id = $1 and day <= $2 order by currency, day desc",
-            company, day).List(row => new DayRate(row.GetString(0), row.GetFieldValue<DateOnly>(1), Plain(row.GetDecimal(2))), stop);
-
-    // As somebody would write it: without the noughts that the column adds.
-    static decimal Plain(decimal rate) => rate / 1.000000000000000000000000000m;
+            company, day).List(row => new DayRate(row.GetString(0), row.GetFieldValue<DateOnly>(1), Money.Plain(row.GetDecimal(2))), stop);
 
     /// <summary>Lays rates down, all or none.</summary>
     /// <param name="company">Id of the company.</param>
@@ -45,10 +42,10 @@ public sealed class RateStore(NpgsqlDataSource source)
             join unnest($2::text[], $3::date[], $4::numeric[]) n(currency, day, rate) on n.currency = r.currency and n.day = r.day
             where r.company_id = $1 and r.rate <> n.rate order by r.day, r.currency
             """, company, Currencies(rates), Days(rates), Values(rates))
-            .List(row => (Was: new DayRate(row.GetString(0), row.GetFieldValue<DateOnly>(1), Plain(row.GetDecimal(2))), Now: row.GetDecimal(3)), stop);
+            .List(row => (Was: new DayRate(row.GetString(0), row.GetFieldValue<DateOnly>(1), Money.Plain(row.GetDecimal(2))), Now: row.GetDecimal(3)), stop);
         if (there is [var first, ..] && !replace)
             return new Refusal("replace", $"{(there.Count == 1 ? "One rate is" : $"{there.Count:N0} rates are")} there already and would change, first " +
-                $"{first.Was.Currency} on {Written.DayNow(first.Was.Day)}: {Said(first.Was.Rate)}, now {Said(first.Now)}. " +
+                $"{first.Was.Currency} on {Written.DayNow(first.Was.Day)}: {Written.NumberNow(first.Was.Rate)}, now {Written.NumberNow(first.Now)}. " +
                 "Tick that they are replaced, or leave them out.");
         await connection.Command("""
             insert into exchange_rate (company_id, currency, day, rate) select $1, * from unnest($2::text[], $3::date[], $4::numeric[])
@@ -62,8 +59,6 @@ public sealed class RateStore(NpgsqlDataSource source)
     static string[] Currencies(IReadOnlyList<DayRate> rates) => [.. rates.Select(r => r.Currency)];
     static DateOnly[] Days(IReadOnlyList<DayRate> rates) => [.. rates.Select(r => r.Day)];
     static decimal[] Values(IReadOnlyList<DayRate> rates) => [.. rates.Select(r => r.Rate)];
-
-    static string Said(decimal rate) => rate.ToString("0.############", Written.Now);
 
     static string Sentence(IReadOnlyList<DayRate> rates, int replaced)
     {

@@ -67,7 +67,7 @@ abstract class DocumentRecipe(CompiledRulebook book, OpenDocument open, EntryDra
     protected decimal? CostOf(OpenLine line)
     {
         if (line.UnitCost is { } unitCost)
-            return Money.Round(line.Line.Quantity * unitCost, open.Posting.CompanyMinorUnits);
+            return open.Posting.Worth(line.Line.Quantity, unitCost);
         entry.Refuse(new HeldReason(HeldCause.NoCost, line.Item is { } item
             ? $"Item {item.Code} {item.Name} moves with this document and has no cost. Give unitCost on the line, or a cost on the item."
             : $"Goods of group {line.GroupCode} move with this document and have no cost. Give unitCost on the line.") { Item = line.Item?.Code });

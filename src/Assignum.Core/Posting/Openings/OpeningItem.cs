@@ -123,7 +123,7 @@ sealed class OpeningItemRecipe(CompiledRulebook book, OpeningItem opening) : Goo
     void WriteGoods()
     {
         var quantity = Happened.Quantity!.Value;
-        var value = Happened.Amount ?? Money.Round(quantity * Happened.UnitCost!.Value, Posting.CompanyMinorUnits);
+        var value = Happened.Amount ?? Posting.Worth(quantity, Happened.UnitCost!.Value);
         var (purpose, subledger, side) = Happened.Kind == OpeningKind.Inventory
             ? (Purpose.Inventory, Subledger.Inventory, 1) : (Purpose.GoodsReceivedNotInvoiced, Subledger.Purchasing, -1);
         Entry.PostCompany(purpose, row, side * value);

@@ -72,7 +72,7 @@ sealed class AppliedRecipe(CompiledRulebook book, Applied applied) : SettlingRec
     protected override HeldReason? ShapeFault(Shape shape) =>
         shape.AboveZero(null, "amount", Happened.Amount)
         ?? Shape.OfOtherRate(Posting, Happened.Type == AppliedType.GiftCardUsed ? "cardRate" : "depositRate", Happened.OwnRate)
-        ?? Deposit.FreedFault(Posting, shape, Happened.Amount, Happened.DepositAmount)
+        ?? shape.OfCompanyMoney(null, "depositAmount", Happened.DepositAmount, Happened.Amount, Posting)
         ?? Shape.OfOtherRate(Posting, "invoiceRate", Happened.InvoiceRate) ?? PartsFault(shape);
 
     protected override HeldReason? Open()
@@ -84,7 +84,7 @@ sealed class AppliedRecipe(CompiledRulebook book, Applied applied) : SettlingRec
     protected override void Write()
     {
         var side = Buys ? -1 : 1;
-        var freed = Happened.DepositAmount ?? AtRate(Happened.Amount, OwnRate);
+        var freed = Happened.DepositAmount ?? Posting.Worth(Happened.Amount, OwnRate);
         Entry.PostAt(PurposeOf(Happened.Type), Row, side * Happened.Amount, side * freed, standsOn);
         var subledger = Buys ? Subledger.Payables : Subledger.Receivables;
         if (Happened.Type != AppliedType.GiftCardUsed)

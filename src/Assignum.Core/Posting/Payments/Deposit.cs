@@ -6,6 +6,17 @@ namespace Assignum.Core.Posting;
 /// <summary>What happens with a deposit in money: it is received or paid, and given back or got back.</summary>
 public enum DepositType { DepositReceived, DepositPaid, DepositReturned, DepositRecovered }
 
+/// <summary>What the types of deposits have in common.</summary>
+public static class DepositTypes
+{
+    /// <summary>The deposit was there before and ends now.</summary>
+    public static bool Ends(this DepositType type) => type is DepositType.DepositReturned or DepositType.DepositRecovered;
+    /// <summary>It is a customer's; else it is one paid to a supplier.</summary>
+    public static bool IsCustomers(this DepositType type) => type is DepositType.DepositReceived or DepositType.DepositReturned;
+    /// <summary>Money comes in; else it goes out.</summary>
+    public static bool BringsMoney(this DepositType type) => type.Ends() != type.IsCustomers();
+}
+
 /// <summary>Money paid before there is an invoice, or such money coming back.</summary>
 public sealed record Deposit : BusinessEvent
 {
@@ -30,25 +41,15 @@ public sealed record Deposit : BusinessEvent
     public decimal? DepositAmount { get; init; }
 
     /// <summary>It was there before and ends now.</summary>
-    public bool Ends => Type is DepositType.DepositReturned or DepositType.DepositRecovered;
+    public bool Ends => Type.Ends();
     /// <summary>It is a customer's; else it is one paid to a supplier.</summary>
-    public bool IsCustomers => Type is DepositType.DepositReceived or DepositType.DepositReturned;
+    public bool IsCustomers => Type.IsCustomers();
     /// <inheritdoc/>
     public override string TypeName => Words<DepositType>.Of(Type);
 
     /// <summary>Fields of a deposit that is there already.</summary>
     internal static IReadOnlyList<EventField> StandingFields { get; } =
         [new("standsOn", FieldKind.Code), new("depositRate", FieldKind.Amount), new("depositAmount", FieldKind.Amount)];
-
-    /// <summary>What is malformed about an amount freed in company currency.</summary>
-    internal static HeldReason? FreedFault(PostingContext posting, Shape shape, decimal amount, decimal? freed)
-    {
-        if (freed is not { } company)
-            return null;
-        return !posting.IsConverted && company != amount
-            ? Shape.Fault(null, "depositAmount", $"is {company}, and the amount is {amount} in the same currency")
-            : shape.OfCompanyMoney(null, "depositAmount", company);
-    }
 }
 
 /// <summary>Money against the deposit; when it comes back, the deposit as it was booked against the money, with the exchange of the two.</summary>
@@ -60,7 +61,7 @@ sealed class DepositRecipe(CompiledRulebook book, Deposit deposit) : Recipe<Depo
         EventFamily.Payments,
         [
             new("amount", FieldKind.Amount) { Required = true }, new("moneyAccount", FieldKind.Code),
-            .. type is DepositType.DepositReturned or DepositType.DepositRecovered ? Deposit.StandingFields : [],
+            .. type.Ends() ? Deposit.StandingFields : [],
         ], static (book, happened) => new DepositRecipe(book, (Deposit)happened).Land())
         {
             Prepare = static (preparing, happened) => Prepare(preparing, (Deposit)happened),
@@ -81,7 +82,7 @@ sealed class DepositRecipe(CompiledRulebook book, Deposit deposit) : Recipe<Depo
     protected override HeldReason? ShapeFault(Shape shape) =>
         shape.AboveZero(null, "amount", Happened.Amount) ?? Shape.OfMoneyPlace(Happened.MoneyAccount, Happened.Method)
         ?? Shape.OfOtherRate(Posting, "depositRate", Happened.DepositRate)
-        ?? Deposit.FreedFault(Posting, shape, Happened.Amount, Happened.DepositAmount);
+        ?? shape.OfCompanyMoney(null, "depositAmount", Happened.DepositAmount, Happened.Amount, Posting);
 
     protected override HeldReason? Open()
     {
@@ -93,12 +94,11 @@ sealed class DepositRecipe(CompiledRulebook book, Deposit deposit) : Recipe<Depo
     {
         var purpose = Happened.IsCustomers ? Purpose.CustomerDeposit : Purpose.SupplierDeposit;
         var subledger = Happened.IsCustomers ? Subledger.Receivables : Subledger.Payables;
-        // Money comes in with a deposit received or recovered, and goes out with one paid or returned.
-        var side = Happened.Type is DepositType.DepositReceived or DepositType.DepositRecovered ? 1 : -1;
+        var side = Happened.Type.BringsMoney() ? 1 : -1;
         if (!Happened.Ends && Happened.IsCustomers)
             WriteMoney(Happened.Amount);
         var booked = Happened.Ends ? Happened.DepositRate ?? Posting.Rate : Posting.Rate;
-        var freed = Happened.DepositAmount ?? Money.Round(Happened.Amount * booked, Posting.CompanyMinorUnits);
+        var freed = Happened.DepositAmount ?? Posting.Worth(Happened.Amount, booked);
         Entry.PostAt(purpose, Row, -side * Happened.Amount, -side * freed, standsOn);
         MoveParty(subledger, Amount(-side * Happened.Amount, -side * freed), Happened.Ends ? Happened.RefersTo : null);
         if (Happened.Ends || !Happened.IsCustomers)

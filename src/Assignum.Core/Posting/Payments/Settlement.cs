@@ -89,11 +89,7 @@ sealed class SettlementRecipe(CompiledRulebook book, Settlement settlement) : Re
             return Shape.Fault(place, "amount", "is 0. Leave the line out, or give an amount");
         if ((shape.OfMoney(place, "amount", line.Amount) ?? Shape.OfOtherRate(Posting, place.Of("rate"), line.Rate)) is { } fault)
             return fault;
-        if (line.CompanyAmount is not { } company)
-            return null;
-        return !Posting.IsConverted && company != line.Amount
-            ? Shape.Fault(place, "companyAmount", $"is {company}, and the amount is {line.Amount} in the same currency")
-            : shape.OfCompanyMoney(place, "companyAmount", company);
+        return shape.OfCompanyMoney(place, "companyAmount", line.CompanyAmount, line.Amount, Posting);
     }
 
     protected override void Write()
@@ -112,10 +108,8 @@ sealed class SettlementRecipe(CompiledRulebook book, Settlement settlement) : Re
         Account? account = null;
         if (!Matches(unknown => account = Matching.Code(Book.Accounts, line.Account, place, "account", "account", unknown)))
             return;
-        var row = Row with { Line = place.Index };
-        if (line.Dimensions is { } own)
-            row = row with { DocumentDimensions = Dimensions.None, OwnDimensions = own };
-        var company = line.CompanyAmount ?? Money.Round(line.Amount * (line.Rate ?? Posting.Rate), Posting.CompanyMinorUnits);
+        var row = RowOf(place.Index, line.Dimensions);
+        var company = line.CompanyAmount ?? Posting.Worth(line.Amount, line.Rate ?? Posting.Rate);
         Entry.PostAt(PurposeOf(line.Of), row, -line.Amount, -company, account);
         var subledger = line.Of is ItemOf.Receivable or ItemOf.CustomerDeposit ? Subledger.Receivables : Subledger.Payables;
         MoveParty(subledger, Amount(-line.Amount, -company), line.Event);

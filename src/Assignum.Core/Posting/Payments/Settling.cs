@@ -50,18 +50,9 @@ abstract class SettlingRecipe<T>(CompiledRulebook book, T happened) : Recipe<T>(
             ? HeldReason.Invalid("settles", $"The parts come to {sum}, and there is {Whole} to settle with. Take something off the parts.") : null;
     }
 
-    HeldReason? PartFault(Shape shape, SettledPart part, Place place)
-    {
-        if (shape.AboveZero(place, "amount", part.Amount) is { } fault)
-            return fault;
-        if (Shape.OfOtherRate(Posting, place.Of("rate"), part.Rate) is { } wrong)
-            return wrong;
-        if (part.CompanyAmount is not { } company)
-            return null;
-        return !Posting.IsConverted && company != part.Amount
-            ? Shape.Fault(place, "companyAmount", $"is {company}, and the amount is {part.Amount} in the same currency")
-            : shape.OfCompanyMoney(place, "companyAmount", company);
-    }
+    HeldReason? PartFault(Shape shape, SettledPart part, Place place) =>
+        shape.AboveZero(place, "amount", part.Amount) ?? Shape.OfOtherRate(Posting, place.Of("rate"), part.Rate)
+        ?? shape.OfCompanyMoney(place, "companyAmount", part.CompanyAmount, part.Amount, Posting);
 
     /// <summary>Finds the accounts of the parts; the first that is not there is the fault.</summary>
     protected override HeldReason? Open()
@@ -84,21 +75,17 @@ abstract class SettlingRecipe<T>(CompiledRulebook book, T happened) : Recipe<T>(
         {
             var part = Settles[i];
             rest -= part.Amount;
-            var row = Row with { Line = i };
-            if (part.Dimensions is { } own)
-                row = row with { DocumentDimensions = Dimensions.None, OwnDimensions = own };
-            Write(purpose, subledger, row, side, part.Amount, part.CompanyAmount ?? AtRate(part.Amount, part.Rate ?? booked), worth, standing[i], part.Event);
+            var row = RowOf(i, part.Dimensions);
+            var company = part.CompanyAmount ?? Posting.Worth(part.Amount, part.Rate ?? booked);
+            Write(purpose, subledger, row, side, part.Amount, company, worth, standing[i], part.Event);
         }
-        Write(purpose, subledger, Row, side, rest, AtRate(rest, booked), worth, null, null);
+        Write(purpose, subledger, Row, side, rest, Posting.Worth(rest, booked), worth, null, null);
     }
 
     void Write(Purpose purpose, Subledger subledger, RowContext row, int side, decimal amount, decimal company, decimal worth, Account? account, string? item)
     {
         Entry.PostAt(purpose, row, side * amount, side * company, account);
         MoveParty(subledger, Amount(side * amount, side * company), item);
-        Entry.PostExchange(side * (AtRate(amount, worth) - company));
+        Entry.PostExchange(side * (Posting.Worth(amount, worth) - company));
     }
-
-    /// <summary>An amount of the document in company currency, at a rate.</summary>
-    protected decimal AtRate(decimal amount, decimal rate) => Money.Round(amount * rate, Posting.CompanyMinorUnits);
 }

@@ -56,7 +56,7 @@ sealed class PurchaseRecipe(CompiledRulebook book, OpenDocument open, EntryDraft
         if (line.Kind == Groups.ItemKind.Stock && !stock)
             return null;
         if (line.Line.ReceivedCost is { } unit)
-            return Money.Round(line.Line.Quantity * unit, Open.Posting.CompanyMinorUnits);
+            return Open.Posting.Worth(line.Line.Quantity, unit);
         return line.Line.ReceivedAmount;
     }
 

@@ -140,7 +140,7 @@ abstract class GoodsRecipe<T>(CompiledRulebook book, T happened) : Recipe<T>(boo
     protected decimal? CostOf(Goods goods)
     {
         if ((goods.Line.UnitCost ?? goods.Item.Cost) is { } cost)
-            return Money.Round(goods.Line.Quantity * cost, Posting.CompanyMinorUnits);
+            return Posting.Worth(goods.Line.Quantity, cost);
         Refuse(new HeldReason(HeldCause.NoCost, $"Item {goods.Item.Code} {goods.Item.Name} moves with this event and has no cost. " +
             "Give unitCost on the line, or a cost on the item.") { Item = goods.Item.Code });
         return null;

@@ -96,7 +96,7 @@ sealed class ProductionRecipe(CompiledRulebook book, Production production) : Go
             else
                 Entry.PostCompany(Purpose.AbsorbedCost, goods.Row, -side * cost);
         }
-        var worth = Happened.UnitCost is { } standard ? Money.Round(Happened.Quantity * standard, Posting.CompanyMinorUnits) : side * sum;
+        var worth = Happened.UnitCost is { } standard ? Posting.Worth(Happened.Quantity, standard) : side * sum;
         WriteStock(made, worth, Happened.Quantity);
         // What is missing of a line says nothing about the variance.
         if (IsComplete)

@@ -108,11 +108,9 @@ sealed class StockValueRecipe(CompiledRulebook book, StockValue value) : GoodsRe
         });
         if (!known || !(Happened.ByCount || IsStock(item!)))
             return;
-        var change = line.Amount ?? Worth(line, line.To) - Worth(line, line.From);
+        var change = line.Amount ?? Posting.Worth(line.Quantity!.Value, line.To!.Value) - Posting.Worth(line.Quantity.Value, line.From!.Value);
         Entry.PostCompany(Purpose.Inventory, row, change, standsOn);
         Entry.Move(new StockMovement(Subledger.Inventory, item, line.ItemGroup, row.Location, 0, CompanyAmount(change)));
         Entry.PostCompany(Happened.ByCount ? Purpose.CostOfSales : Purpose.StockRevaluation, row, -change);
     }
-
-    decimal Worth(ValueLine line, decimal? cost) => Money.Round(line.Quantity!.Value * cost!.Value, Posting.CompanyMinorUnits);
 }

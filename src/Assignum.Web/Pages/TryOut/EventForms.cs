@@ -123,11 +123,10 @@ static class EventForms
 
     static FieldsForm Deposit(string type, DepositType of)
     {
-        var ends = of is DepositType.DepositReturned or DepositType.DepositRecovered;
-        var customers = of is DepositType.DepositReceived or DepositType.DepositReturned;
-        FormField[] booked = ends ? [StandsOn, new("depositRate", "Deposit booked at", Typing.Number) { Placeholder = "rate" }] : [];
+        var customers = of.IsCustomers();
+        FormField[] booked = of.Ends() ? [StandsOn, new("depositRate", "Deposit booked at", Typing.Number) { Placeholder = "rate" }] : [];
         return Form(type, customers ? "whose deposit, and how much" : "to whom, and how much",
-            [customers ? Customer : Supplier, Date, Amount, .. Money(of is DepositType.DepositReceived or DepositType.DepositRecovered ? "Into" : "From"),
+            [customers ? Customer : Supplier, Date, Amount, .. Money(of.BringsMoney() ? "Into" : "From"),
                 Currency, Rate,
                 .. booked, Text], []);
     }
