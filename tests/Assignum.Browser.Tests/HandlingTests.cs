@@ -15,6 +15,7 @@ public sealed class NeverLostTests(Browser browser) : IClassFixture<Browser>
         browser.EndSession();
         browser.Press("20" + Keys.Enter);
         browser.Sees("Your session has ended", "dialog.again");
+        browser.Has("dialog.again [name=name]", "ines");
         browser.SignInAgain("ines");
         browser.Sees("1 cell changed", ".said-grid");
         browser.Until(() => browser.Find("#cell-2-2").Text.StartsWith("4120", StringComparison.Ordinal), "4120 in the cell");

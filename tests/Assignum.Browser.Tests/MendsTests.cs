@@ -24,6 +24,8 @@ public sealed class MendsTests(Browser browser) : IClassFixture<Browser>
         AddRule("OVERHEAD", "4120");
         browser.Open("/qn/editions");
         var before = browser.All("input[name=chosen]").Count;
+        Assert.False(browser.Find("[data-ticked]").Enabled);
+        browser.Sees("Nothing is ticked yet.", "#changes");
         browser.Click("input[name=chosen][aria-label*=VOUCHER]");
         browser.Click("#changes button[type=submit]:not([name])");
 
@@ -126,6 +128,8 @@ public sealed class MendsTests(Browser browser) : IClassFixture<Browser>
     [Fact]
     public void A_password_is_changed_and_a_second_factor_set_up_on_ones_own_page()
     {
+        // What earlier tests left in the browser's log is theirs: one signs out while a try-out still lands.
+        browser.Complaints();
         browser.SignIn("vera");
         browser.Click(".who a");
         browser.Sees("Sessions");
@@ -149,5 +153,30 @@ public sealed class MendsTests(Browser browser) : IClassFixture<Browser>
         browser.Sees("is merged into 1120", ".done");
         browser.Open("/qn/journal/1");
         browser.Sees("stands on");
+    }
+
+    [Fact]
+    public void Enter_in_the_find_box_waits_for_what_the_typed_words_find()
+    {
+        browser.SignIn("ines");
+        browser.Open("/qn/chart");
+        browser.Press("/");
+        browser.Press("sales of tools" + Keys.Enter);
+        browser.Sees("4040 Sales of tools", "#drawer");
+    }
+
+    [Fact]
+    public void What_opens_in_the_drawer_is_typed_into_at_once_and_a_refused_field_is_stood_in()
+    {
+        browser.SignIn("ines");
+        browser.Open("/qn/chart?handler=account&number=4040");
+        browser.Click("#drawer a[hx-get*=beside]");
+        browser.Sees("New account beside 4040", "#drawer");
+        browser.Until(() => browser.Run("return document.activeElement.id")!.ToString() == "acc-number", "the number, ready to be typed");
+        browser.Press("4050" + Keys.Tab + "Sales of wax" + Keys.Enter);
+        browser.Sees("4050 is taken", "#drawer .fault");
+        browser.Until(() => browser.Run("return document.activeElement.id")!.ToString() == "acc-number", "the number, to be typed again");
+        browser.Press("4069");
+        browser.Has("#acc-number", "4069");
     }
 }

@@ -1,7 +1,9 @@
 using Assignum.Core.Changes;
+using Assignum.Core.Charts;
 using Assignum.Core.Groups;
 using Assignum.Core.Rulebooks;
 using Assignum.Formats.Rulebooks;
+using Assignum.Storage.Charts;
 using Assignum.Storage.Settings;
 
 namespace Assignum.Storage.Tests;
@@ -149,6 +151,22 @@ public sealed class WorkbenchTests(Nursery nursery) : IClassFixture<Nursery>, IA
     }
 
     [Fact]
+    public async Task A_new_account_is_not_taken_back_from_under_its_rule()
+    {
+        var (before, _, _) = await Now();
+        Assert.Null(await nursery.Accounts.Add(company, nursery.User, [new NewAccount(new Account { Number = "4070", Name = "Sales of wax", Class = AccountClass.Income }, AccountDescription.None)], default));
+        var rule = RuleFor(before, Purpose.Revenue, "SEEDS");
+        Assert.Empty(await nursery.Cells.Set(company, nursery.User, Purpose.Revenue, [new CellEdit(rule.When, "4070", rule.Id, rule.Account)], Day, default));
+
+        var refused = await nursery.Drafts.Undo(company, nursery.User, ["accounts/4070"], default);
+        Assert.StartsWith("Account 4070 Sales of wax is new. It can't be taken back alone, because the draft uses it: Rule for revenue, SEEDS", refused!.Message, StringComparison.Ordinal);
+        var left = (await Now()).Changes;
+        Assert.Equal(2, left.Count);
+        Assert.Null(await nursery.Drafts.Undo(company, nursery.User, [.. left.Select(c => c.Where)], default));
+        Assert.Empty((await Now()).Changes);
+    }
+
+    [Fact]
     public async Task A_change_is_taken_back_and_a_needed_one_is_not()
     {
         var (before, _, _) = await Now();
@@ -157,7 +175,8 @@ public sealed class WorkbenchTests(Nursery nursery) : IClassFixture<Nursery>, IA
         var rule = RuleFor(before, Purpose.Revenue, "SEEDS");
         Assert.Empty(await nursery.Cells.Set(company, nursery.User, Purpose.Revenue, [new CellEdit(rule.When, "4030", rule.Id, rule.Account)], Day, default));
 
-        Assert.Contains("can't be taken back alone", (await nursery.Drafts.Undo(company, nursery.User, ["itemGroups/HERBS"], default))!.Message, StringComparison.Ordinal);
+        var refused = (await nursery.Drafts.Undo(company, nursery.User, ["itemGroups/HERBS"], default))!.Message;
+        Assert.Contains("can't be taken back alone, because the draft uses it: Rule for revenue, HERBS", refused, StringComparison.Ordinal);
         Assert.Null(await nursery.Drafts.Undo(company, nursery.User, ["rules/" + rule.Id], default));
         Assert.Equal(2, (await Now()).Changes.Count);
         Assert.Null(await nursery.Drafts.Discard(company, nursery.User, (await nursery.Rulebooks.StateOf(company, default)).InDraft, default));

@@ -49,6 +49,18 @@ public sealed class ChangeNeeds
         return taken;
     }
 
+    /// <summary>What would be left without what it needs, if changes were taken back: each need with the change that has it.</summary>
+    /// <param name="gone">Places of the changes to be taken back.</param>
+    public IEnumerable<TakenAlong> LeftBehindBy(IEnumerable<string> gone)
+    {
+        var places = gone.Select(Fold.Of).ToHashSet(StringComparer.Ordinal);
+        return from change in byPlace
+               where !places.Contains(change.Key)
+               from need in NeedsOf(change.Value)
+               where places.Contains(Fold.Of(need)) && byPlace.ContainsKey(Fold.Of(need))
+               select new TakenAlong(byPlace[Fold.Of(need)], change.Value);
+    }
+
     IEnumerable<string> NeedsOf(SettingChange change)
     {
         var slash = change.Where.IndexOf('/', StringComparison.Ordinal);

@@ -16,10 +16,14 @@ public sealed class DraftStore(Draft draft)
         draft.Change(company, user, async change =>
         {
             var (released, stored) = (await change.InForce(), await change.Book());
-            var known = RulebookDifference.Between(released.Book, stored.Book).Where(c => places.Contains(c.Where)).ToList();
+            var all = RulebookDifference.Between(released.Book, stored.Book);
+            var known = all.Where(c => places.Contains(c.Where)).ToList();
             if (known.Count == 0)
                 return new Refusal("", "The draft no longer has this change: somebody else has taken it back, or it has been released. Look at the draft " +
                     "again.");
+            if (new ChangeNeeds(released.Book, stored.Book, all).LeftBehindBy(known.Select(c => c.Where)).FirstOrDefault() is { } left)
+                return new Refusal("", $"{left.Change.Sentence} It can't be taken back alone, because the draft uses it: {left.For.Sentence} " +
+                    "Take that back too.");
             return await TakeBack(change, released, stored, known);
         }, stop);
 

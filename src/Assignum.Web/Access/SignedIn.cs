@@ -10,16 +10,20 @@ namespace Assignum.Web.Access;
 /// <summary>Who is signed in, as claims.</summary>
 static class SignedIn
 {
-    const string Stamp = "stamp", RoleClaim = "role", SessionClaim = "session", NumbersClaim = "numbers", DatesClaim = "dates", PaperClaim = "paper";
+    const string Stamp = "stamp", RoleClaim = "role", SessionClaim = "session", NumbersClaim = "numbers", DatesClaim = "dates", PaperClaim = "paper",
+        TypedClaim = "typed";
 
     static ClaimsPrincipal Principal(Person person, Guid session) =>
         new(new ClaimsIdentity(
         [
             new Claim(ClaimTypes.NameIdentifier, person.Id.ToString(CultureInfo.InvariantCulture)), new Claim(ClaimTypes.Name, person.ShownAs),
-            new Claim(Stamp, person.Stamp.ToString()), new Claim(SessionClaim, session.ToString()),
+            new Claim(Stamp, person.Stamp.ToString()), new Claim(SessionClaim, session.ToString()), new Claim(TypedClaim, person.Name),
         ], CookieAuthenticationDefaults.AuthenticationScheme));
 
     internal static int Id(this ClaimsPrincipal user) => int.Parse(user.FindFirstValue(ClaimTypes.NameIdentifier)!, CultureInfo.InvariantCulture);
+
+    /// <summary>The name somebody types to sign in; null for a cookie of an older make.</summary>
+    internal static string? TypedName(this ClaimsPrincipal user) => user.FindFirstValue(TypedClaim);
 
     /// <summary>The session of a cookie; null for one of an older make.</summary>
     internal static Guid? Session(this ClaimsPrincipal user) => Guid.TryParse(user.FindFirstValue(SessionClaim), out var session) ? session : null;

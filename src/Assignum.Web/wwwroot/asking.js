@@ -35,7 +35,9 @@ window.Assignum = (() => {
       };
       const show = html => {
         part.replaceChildren(...parts(html).childNodes);
-        part.querySelector("input:not([type=hidden])")?.focus();
+        const name = part.querySelector("[name=name]");
+        if (name) name.value ||= document.body.dataset.name || "";
+        [...part.querySelectorAll("input:not([type=hidden])")].find(field => field.value === "")?.focus();
       };
       dialog.addEventListener("cancel", e => {
         e.preventDefault();

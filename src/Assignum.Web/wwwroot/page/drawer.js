@@ -35,9 +35,19 @@ document.addEventListener("htmx:afterSwap", e => {
   if (e.detail.target !== drawer) return;
   if (sessionStorage.getItem(pinKey) !== null) sessionStorage.setItem(pinKey, drawer.innerHTML);
   showPin();
-  mark(e.detail.requestConfig?.elt?.closest?.("main") ? e.detail.requestConfig.elt : null);
-  if (e.detail.requestConfig?.elt?.closest?.("main")) drawer.querySelector("input:not([type=hidden]), select")?.focus();
+  const { elt, verb } = e.detail.requestConfig || {};
+  mark(elt?.closest?.("main") ? elt : null);
+  // What was pressed in the drawer itself is gone with what stood there.
+  if (elt && (!elt.isConnected || elt.closest("main"))) begin(verb === "get");
 });
+
+// Typing goes on in what came: at the fault of what was sent, at the first field of what was opened, where a proposed number waits to be overtyped.
+const begin = opened => {
+  const field = drawer.querySelector(":is(input, select, textarea):is([aria-invalid=true], .field:has(.fault) *)")
+    || (opened ? drawer.querySelector("input:not([type=hidden]), select") : null);
+  (field || drawer).focus({ preventScroll: !field });
+  if (field?.hasAttribute("data-proposed")) field.select();
+};
 
 // What is typed in it is not lost without a question.
 export const leave = () =>

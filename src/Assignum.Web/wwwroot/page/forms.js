@@ -12,6 +12,15 @@ document.addEventListener("click", e => {
     if (!d.contains(e.target)) d.open = false;
   });
 });
+// A button for what is ticked waits for the first tick, and says so.
+const waitForTicks = () =>
+  document.querySelectorAll("[data-ticked]").forEach(button => {
+    button.disabled = !document.querySelector(`input[name="${button.dataset.ticked}"]:checked`);
+    button.nextElementSibling.hidden = !button.disabled;
+  });
+document.addEventListener("change", waitForTicks);
+document.addEventListener("htmx:afterSettle", waitForTicks);
+waitForTicks();
 document.addEventListener("click", e => {
   const all = e.target.closest("[data-all]");
   if (all)
