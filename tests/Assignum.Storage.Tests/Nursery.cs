@@ -94,6 +94,16 @@ public sealed class Nursery : IAsyncLifetime
 
     internal async Task<Posted> Post(PostableEvent posted) => Assert.Single(await Posting.Post(Company, User, [posted], default));
 
+    internal async Task<IReadOnlyList<string>> AskAll(string sql)
+    {
+        await using var command = Source.CreateCommand(sql);
+        await using var rows = await command.ExecuteReaderAsync();
+        var all = new List<string>();
+        while (await rows.ReadAsync())
+            all.Add(rows.GetString(0));
+        return all;
+    }
+
     internal async Task<T> Ask<T>(string sql)
     {
         await using var command = Source.CreateCommand(sql);

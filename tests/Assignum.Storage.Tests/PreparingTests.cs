@@ -45,6 +45,49 @@ public sealed class PreparingTests(Nursery nursery) : IClassFixture<Nursery>, IA
             full join (select * from stock_standing where company_id = {company}) s using (item_id, location_id, account_id)
             where m.q is distinct from s.quantity or m.a is distinct from s.amount
             """));
+        Assert.Equal(0L, await nursery.Ask<long>($"""
+            select count(*) from (select receipt_event_id, receipt_line, item_id, coalesce(account_id, 0) as account_id, -sum(quantity) q, -sum(amount) a from stock_movement
+                where company_id = {company} and subledger = 'purchasing' and item_id is not null group by 1, 2, 3, 4) m
+            full join (select * from receipt_standing where company_id = {company}) s using (receipt_event_id, receipt_line, item_id, account_id)
+            where m.q is distinct from s.quantity or m.a is distinct from s.amount
+            """));
+    }
+
+    async Task<string> Waiting() => string.Join("; ", await nursery.AskAll($"""
+        select e.source_id || '/' || r.receipt_line || ' ' || trim_scale(r.quantity) || ' ' || trim_scale(r.amount)
+        from receipt_standing r join event e on e.company_id = r.company_id and e.id = r.receipt_event_id
+        where r.company_id = {company} and (r.quantity <> 0 or r.amount <> 0) order by r.receipt_event_id, r.receipt_line
+        """));
+
+    static string Invoiced(string id, int quantity, string price, string more = "") =>
+        $$"""{"id":"{{id}}","type":"purchase-invoice","date":"2026-03-10","party":"S-12","currency":"EUR"{{more}},"lines":[{"item":"TREE-01","quantity":{{quantity}},"price":{{price}},"taxCode":"O0"}]}""";
+
+    [Fact]
+    public async Task An_invoice_takes_what_was_received_before_at_what_it_came_the_oldest_first()
+    {
+        await Post(Came("R1", 10, "4"), Came("R2", 10, "5"));
+        // 10 × 4 and 2 × 5 are 50.00; the invoice says 12 × 4.50.
+        var entry = await Post(Invoiced("B1", 12, "4.50"));
+        Assert.Equal("2050 50.00 standing; 5110 4.00; 2010 -54.00", Written(entry));
+        Assert.Equal("R2/1 8 40", await Waiting());
+        // Eight are there; three more have not come yet, and wait at what the invoice says.
+        Assert.Equal("2050 56.50 standing; 5110 4.00; 2010 -60.50", Written(await Post(Invoiced("B2", 11, "5.50"))));
+        Assert.Equal("B2/1 -3 -16.5", await Waiting());
+        // They come at what they were invoiced for.
+        Assert.Equal("1310 16.50; 2050 -16.50", Written(await Post("""{"id":"R3","type":"purchase-receipt","date":"2026-03-12","party":"S-12","lines":[{"item":"TREE-01","quantity":3}]}""")));
+        Assert.Equal("", await Waiting());
+    }
+
+    [Fact]
+    public async Task An_invoice_that_names_a_receipt_takes_that_one_and_a_revision_gives_it_back()
+    {
+        await Post(Came("R1", 5, "4"), Came("R2", 5, "6"));
+        Assert.Equal("2050 30.00 standing; 5110 5.00; 2010 -35.00", Written(await Post(Invoiced("B1", 5, "7", ",\"refersTo\":\"R2\""))));
+        Assert.Equal("R1/1 5 20", await Waiting());
+        Assert.Equal("2050 8.00 standing; 5110 6.00; 2010 -14.00", Written(await Post(Invoiced("B1", 2, "7", ",\"revision\":2"))));
+        Assert.Equal("R1/1 3 12; R2/1 5 30", await Waiting());
+        // Another supplier's invoice takes nothing of them.
+        Assert.Equal("2050 14.00; 2010 -14.00", Written(await Post(Invoiced("B9", 2, "7").Replace("S-12", "S-10", StringComparison.Ordinal))));
     }
 
     static string Written(EntryWhole entry) =>

@@ -11,6 +11,8 @@ public sealed class Books
     public OpenItems Items { get; } = new();
     /// <summary>Invoices and what was credited of them.</summary>
     public Invoices Invoices { get; } = new();
+    /// <summary>What waits for its invoice or its receipt.</summary>
+    public Receipts Receipts { get; } = new();
     /// <summary>Currencies and days whose rate was asked for.</summary>
     public HashSet<(string Currency, DateOnly Day)> RatesAsked { get; } = [];
 
@@ -30,20 +32,27 @@ public sealed class Books
     }
 
     /// <summary>What was asked for.</summary>
-    public bool AnyAsked => Stock.Asked.Count + Items.Asked.Count + Invoices.Asked.Count + RatesAsked.Count > 0;
+    public bool AnyAsked => Stock.Asked.Count + Items.Asked.Count + Invoices.Asked.Count + Receipts.Asked.Count + RatesAsked.Count > 0;
 
     /// <summary>What an event was, and has moved, stands there from now on.</summary>
     /// <param name="happened">The event.</param>
     /// <param name="landed">How it landed; of one that is withdrawn it does not matter.</param>
-    public void Apply(BusinessEvent happened, Landed? landed)
+    /// <param name="minorUnits">Minor units of the company's currency.</param>
+    /// <returns>To which lines of receipts its movements belong.</returns>
+    public IReadOnlyDictionary<StockMovement, IReadOnlyList<ReceiptPart>> Apply(BusinessEvent happened, Landed? landed, int minorUnits)
     {
         Invoices.Apply(happened);
-        foreach (var moved in happened.Withdrawn ? [] : landed?.Subledger ?? [])
+        if (happened.Withdrawn || landed is null)
+            return NoParts;
+        foreach (var moved in landed.Subledger)
         {
             if (moved is StockMovement ofStock)
                 Stock.Apply(ofStock);
             else if (moved is PartyMovement ofParty)
                 Items.Apply(ofParty);
         }
+        return Receipts.Apply(happened, landed, minorUnits);
     }
+
+    static readonly Dictionary<StockMovement, IReadOnlyList<ReceiptPart>> NoParts = [];
 }

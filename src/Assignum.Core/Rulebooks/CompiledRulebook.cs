@@ -88,7 +88,7 @@ public sealed partial class CompiledRulebook
     /// <summary>Folded code of the company's currency.</summary>
     internal string CompanyCurrency { get; }
     /// <summary>Its minor units.</summary>
-    internal int CompanyMinorUnits { get; }
+    public int CompanyMinorUnits { get; }
     /// <summary>Accounts by number.</summary>
     public CodeIndex<Account> Accounts { get; }
     /// <summary>Parties by code.</summary>

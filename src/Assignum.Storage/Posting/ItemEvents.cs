@@ -2,7 +2,7 @@ using Npgsql;
 
 namespace Assignum.Storage.Posting;
 
-/// <summary>The events that opened the items which movements of parties belong to, found for a whole batch at once.</summary>
+/// <summary>The events that opened the items, and the receipts, which movements belong to, found for a whole batch at once.</summary>
 sealed class ItemEvents
 {
     internal static readonly ItemEvents None = new([]);
@@ -21,7 +21,7 @@ sealed class ItemEvents
     internal static async Task<ItemEvents> Find(NpgsqlConnection connection, int company, IEnumerable<KeptMovement> movements,
         IEnumerable<(string Source, string Id, long Event)> batch, CancellationToken stop)
     {
-        var named = movements.OfType<KeptOfParty>().Select(m => m.Document).OfType<string>().ToHashSet(StringComparer.Ordinal);
+        var named = movements.Select(NamedBy).OfType<string>().ToHashSet(StringComparer.Ordinal);
         if (named.Count == 0)
             return None;
         var here = batch.Where(e => named.Contains(e.Id)).ToList();
@@ -43,9 +43,12 @@ sealed class ItemEvents
     /// <summary>A movement with the event of its item: one of the same source if there is one; the moving event itself where none is known.</summary>
     internal KeptMovement Of(KeptMovement movement, string source)
     {
-        if (movement is not KeptOfParty { Document: { } document } ofParty || !known.TryGetValue(document, out var events))
+        if (NamedBy(movement) is not { } named || !known.TryGetValue(named, out var events))
             return movement;
         var own = events.FindLast(e => e.Source == source);
-        return ofParty with { ItemEvent = (own.Source is null ? events[^1] : own).Event };
+        var found = (own.Source is null ? events[^1] : own).Event;
+        return movement is KeptOfStock ofStock ? ofStock with { ReceiptEvent = found } : (KeptOfParty)movement with { ItemEvent = found };
     }
+
+    static string? NamedBy(KeptMovement movement) => movement is KeptOfParty ofParty ? ofParty.Document : (movement as KeptOfStock)?.Receipt;
 }

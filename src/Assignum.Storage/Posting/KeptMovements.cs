@@ -1,5 +1,6 @@
 using Assignum.Core;
 using Assignum.Core.Posting;
+using Assignum.Core.Preparation;
 using Assignum.Storage.Settings;
 using Npgsql;
 
@@ -54,10 +55,34 @@ sealed record KeptOfParty(Subledger Subledger, int Party, long? ItemEvent, DateO
     }
 }
 
-/// <summary>Goods in stock, or received and not invoiced.</summary>
+/// <summary>Goods in stock, or received and not invoiced: those belong to a line of a receipt, or of an invoice that came before it.</summary>
 sealed record KeptOfStock(Subledger Subledger, int? Item, int? Group, int? Location, decimal Quantity, int? Account, Moved Value) : KeptMovement(Value)
 {
     internal override KeptMovement On(Func<int, int> now) => Account is { } account ? this with { Account = now(account) } : this;
+
+    /// <summary>Id, at its source, of the event whose line it belongs to; null where that event is known, or is the one that moves.</summary>
+    internal string? Receipt { get; init; }
+    /// <summary>The event itself; null: the one that moves.</summary>
+    internal long? ReceiptEvent { get; init; }
+    /// <summary>Its line there, from 1; 0: of none.</summary>
+    internal int ReceiptLine { get; init; }
+
+    /// <summary>The parts of it that belong to lines of receipts.</summary>
+    internal IEnumerable<KeptMovement> By(IReadOnlyList<ReceiptPart> parts)
+    {
+        var left = Value.DocumentAmount;
+        for (var i = 0; i < parts.Count; i++)
+        {
+            var part = parts[i];
+            // A foreign amount follows the company's; the last part takes what is left of it.
+            var document = i == parts.Count - 1 || Value.Amount == 0 ? left : Core.Money.Round(Value.DocumentAmount * part.Amount / Value.Amount, 4);
+            left -= document;
+            yield return this with
+            {
+                Quantity = part.Quantity, Value = Value with { Amount = part.Amount, DocumentAmount = document }, Receipt = part.Event, ReceiptLine = part.Line,
+            };
+        }
+    }
 
     internal override MovementTable Table => MovementTable.OfStock;
     internal override void WriteOwn(NpgsqlBinaryImporter copy, long eventId)
@@ -68,6 +93,8 @@ sealed record KeptOfStock(Subledger Subledger, int? Item, int? Group, int? Locat
         copy.WriteOrNull(Location);
         copy.Write(Quantity);
         copy.WriteOrNull(Account);
+        copy.WriteOrNull(Subledger == Subledger.Purchasing ? ReceiptEvent ?? eventId : (long?)null);
+        copy.Write(ReceiptLine);
     }
 }
 
@@ -106,9 +133,13 @@ sealed class MovementTable
         OfParties = new("party_movement", "subledger, party_id, item_event_id, due_date, account_id, purpose", static (row, turned) =>
             new KeptOfParty(Words<Subledger>.Parse(row.GetString(FirstOwn)), row.GetInt32(FirstOwn + 1), row.GetInt64(FirstOwn + 2),
                 row.GetFieldValue<DateOnly>(FirstOwn + 3), row.IntOrNull(FirstOwn + 4), row.TextOrNull(FirstOwn + 5), turned)),
-        OfStock = new("stock_movement", "subledger, item_id, item_group_id, location_id, quantity, account_id", static (row, turned) =>
+        OfStock = new("stock_movement", "subledger, item_id, item_group_id, location_id, quantity, account_id, receipt_event_id, receipt_line",
+            static (row, turned) =>
             new KeptOfStock(Words<Subledger>.Parse(row.GetString(FirstOwn)), row.IntOrNull(FirstOwn + 1), row.IntOrNull(FirstOwn + 2),
-                row.IntOrNull(FirstOwn + 3), -row.GetDecimal(FirstOwn + 4), row.IntOrNull(FirstOwn + 5), turned)),
+                row.IntOrNull(FirstOwn + 3), -row.GetDecimal(FirstOwn + 4), row.IntOrNull(FirstOwn + 5), turned)
+            {
+                ReceiptEvent = row.LongOrNull(FirstOwn + 6), ReceiptLine = row.GetInt32(FirstOwn + 7),
+            }),
         OfTax = new("tax_movement", "tax_code_id, component, side, base", static (row, turned) =>
             new KeptOfTax(row.GetInt32(FirstOwn), row.GetString(FirstOwn + 1), Words<TaxSide>.Parse(row.GetString(FirstOwn + 2)), -row.GetDecimal(FirstOwn + 3),
                 turned)),

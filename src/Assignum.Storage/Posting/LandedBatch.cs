@@ -1,5 +1,6 @@
 using Assignum.Core;
 using Assignum.Core.Posting;
+using Assignum.Core.Preparation;
 using Assignum.Core.Rulebooks;
 
 namespace Assignum.Storage.Posting;
@@ -12,4 +13,6 @@ sealed record LandedEvent(PostableEvent Event, Outcome Outcome)
     /// <summary>The connection it names, as a fact; what names none was typed in.</summary>
     internal string Connection => Fold.Of(Happened.Connection ?? PostableEvent.Own);
     internal Landed? Landed => Outcome as Landed;
+    /// <summary>To which lines of receipts movements of it belong; those that are not here, to lines of its own.</summary>
+    internal IReadOnlyDictionary<StockMovement, IReadOnlyList<ReceiptPart>>? Receipts { get; init; }
 }

@@ -33,7 +33,13 @@ sealed class PostedRows(int company, int? user, LandingBook book)
         if (own.Rows.Count == 0 && own.Subledger.Count == 0)
             return;
         entries.Add(new PendingEntry(events[^1], period, null, [.. own.Rows.Select(LineOf)],
-            [.. own.Subledger.Select(m => KeptMovement.Of(m, Labels))], [.. own.Rows.Select(r => r.Dimensions)]));
+            [.. own.Subledger.SelectMany(m => Kept(m, landed))], [.. own.Rows.Select(r => r.Dimensions)]));
+    }
+
+    IEnumerable<KeptMovement> Kept(Movement movement, LandedEvent landed)
+    {
+        var kept = KeptMovement.Of(movement, Labels);
+        return movement is StockMovement moved && landed.Receipts?.GetValueOrDefault(moved) is { } parts ? ((KeptOfStock)kept).By(parts) : [kept];
     }
 
     /// <summary>The entry that takes back what an earlier revision wrote.</summary>

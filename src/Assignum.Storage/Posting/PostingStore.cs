@@ -144,11 +144,15 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
                 earlier.Move(standing, e, -1);
             var prepared = Preparing.Prepare(book.Compiled!, e.Happened, standing);
             var outcome = Held(Landing.Land(book.Compiled!, prepared.Happened), prepared.Objections);
+            IReadOnlyDictionary<StockMovement, IReadOnlyList<ReceiptPart>>? receipts = null;
             if (counts && (e.Happened.Withdrawn || outcome is Landed))
-                standing.Apply(prepared.Happened, outcome as Landed);
+                receipts = standing.Apply(prepared.Happened, outcome as Landed, book.Compiled!.CompanyMinorUnits);
             else if (counts)
                 earlier.Move(standing, e, 1);
-            return new LandedEvent(prepared.Filled.Count == 0 ? e : e with { Happened = prepared.Happened, Prepared = text.Write(prepared.Happened) }, outcome);
+            return new LandedEvent(prepared.Filled.Count == 0 ? e : e with { Happened = prepared.Happened, Prepared = text.Write(prepared.Happened) }, outcome)
+            {
+                Receipts = receipts,
+            };
         });
 
     static Outcome Held(Outcome outcome, IReadOnlyList<HeldReason> objections) =>

@@ -37,11 +37,14 @@ static class BooksReading
             await ReadInvoices(connection, company, asked, books, text, stop);
         if (asked.RatesAsked.Count > 0)
             await ReadRates(connection, company, asked, books, stop);
-        var moves = asked.Items.Asked.Count + asked.Stock.Asked.Count > 0 ? await StandingMoves.Read(connection, company, stop) : null;
+        var moves = asked.Items.Asked.Count + asked.Stock.Asked.Count + asked.Receipts.Asked.Count > 0
+            ? await StandingMoves.Read(connection, company, stop) : null;
         if (asked.Items.Asked.Count > 0)
             await ReadItems(connection, company, asked, books, labels, moves!, stop);
         if (asked.Stock.Asked.Count > 0)
             await ReadStock(connection, company, asked, books, labels, moves!, stop);
+        if (asked.Receipts.Asked.Count > 0)
+            await ReadReceipts(connection, company, asked, books, labels, moves!, stop);
         return books;
     }
 
@@ -110,5 +113,26 @@ static class BooksReading
             books.Stock.Set(labels.CodeOf("item", row.Item), row.Place == None ? null : labels.CodeOf("location", row.Place),
                 new(account ?? "", Money.Plain(row.Quantity), Money.Plain(row.Amount)), row.LastCost is { } last ? Money.Plain(last) : null);
         }
+    }
+
+    static async Task ReadReceipts(NpgsqlConnection connection, int company, Books asked, Books books, Labels labels, StandingMoves moves,
+        CancellationToken stop)
+    {
+        var items = asked.Receipts.Asked.Select(a => labels.IdOf("item", a.Item)).OfType<int>().Distinct().ToArray();
+        var parties = asked.Receipts.Asked.Select(a => labels.IdOf("party", a.Party) ?? None).Append(None).Distinct().ToArray();
+        var rows = await connection.Command("""
+            select r.party_id, r.item_id, e.source, e.source_id, r.receipt_line, r.location_id, r.account_id, r.quantity, r.amount
+            from receipt_standing r join event e on e.company_id = r.company_id and e.id = r.receipt_event_id
+            where r.company_id = $1 and r.item_id = any($2) and r.party_id = any($3) and (r.quantity <> 0 or r.amount <> 0)
+            order by r.receipt_event_id, r.receipt_line
+            """, company, items, parties)
+            .List(row => (Party: row.GetInt32(0), Item: row.GetInt32(1), Source: row.GetString(2), Event: row.GetString(3), Line: row.GetInt32(4),
+                Place: row.GetInt32(5), Account: row.GetInt32(6), Quantity: row.GetDecimal(7), Amount: row.GetDecimal(8)), stop);
+        // What one revision received and an invoice has taken is one line with what the next revision received.
+        foreach (var line in rows.GroupBy(row => (row.Party, row.Item, row.Source, row.Event, row.Line, Account: moves.AccountOf(row.Account, 0))))
+            books.Receipts.Move(line.Key.Party == None ? null : labels.CodeOf("party", line.Key.Party), labels.CodeOf("item", line.Key.Item),
+                new(line.Key.Event, line.Key.Line, line.Last().Place is not None and var place ? labels.CodeOf("location", place) : null,
+                    labels.CodeOrNull(Labels.Accounts, line.Key.Account) ?? "", Money.Plain(line.Sum(row => row.Quantity)),
+                    Money.Plain(line.Sum(row => row.Amount))));
     }
 }

@@ -34,6 +34,7 @@ sealed class EarlierMoves
         var accounts = await StandingMoves.Read(connection, company, stop);
         await earlier.ReadItems(connection, labels, accounts, asked, stop);
         await earlier.ReadStock(connection, labels, accounts, asked, stop);
+        await earlier.ReadReceipts(connection, labels, accounts, asked, stop);
         return earlier;
     }
 
@@ -83,6 +84,28 @@ sealed class EarlierMoves
             var (item, place) = (labels.CodeOf("item", row.Item), row.Place is { } at ? labels.CodeOf("location", at) : null);
             var part = new StockPart(account ?? "", Money.Plain(row.Quantity), Money.Plain(row.Amount));
             Add(row.Source, row.Id, (books, sign) => books.Stock.Move(item, place, part with { Quantity = sign * part.Quantity, Value = sign * part.Value }));
+        }
+    }
+
+    async Task ReadReceipts(NpgsqlConnection connection, Labels labels, StandingMoves accounts, object[] asked, CancellationToken stop)
+    {
+        var rows = await connection.Command($"""
+            select e.source, e.source_id, e.party_id, m.item_id, r.source_id, m.receipt_line, m.location_id, m.account_id, m.quantity, m.amount
+            {Before}
+            join stock_movement m on m.company_id = e.company_id and m.date = e.date and m.event_id = e.id and m.reverses is null
+                and m.subledger = 'purchasing' and m.item_id is not null
+            join event r on r.company_id = e.company_id and r.id = m.receipt_event_id
+            order by m.event_id, m.line_no
+            """, asked).List(row => (Source: row.GetString(0), Id: row.GetString(1), Party: row.IntOrNull(2), Item: row.GetInt32(3), Receipt: row.GetString(4),
+                Line: row.GetInt32(5), Place: row.IntOrNull(6), Account: row.IntOrNull(7), Quantity: row.GetDecimal(8), Amount: row.GetDecimal(9)), stop);
+        foreach (var row in rows)
+        {
+            var account = row.Account is { } known ? labels.CodeOrNull(Labels.Accounts, accounts.AccountOf(known, 0)) : null;
+            var (party, item) = (row.Party is { } of ? labels.CodeOf("party", of) : null, labels.CodeOf("item", row.Item));
+            var line = new Waiting(row.Receipt, row.Line, row.Place is { } at ? labels.CodeOf("location", at) : null, account ?? "",
+                -Money.Plain(row.Quantity), -Money.Plain(row.Amount));
+            Add(row.Source, row.Id, (books, sign) => books.Receipts.Move(party, item, line with { Quantity = sign * line.Quantity,
+                Amount = sign * line.Amount }));
         }
     }
 

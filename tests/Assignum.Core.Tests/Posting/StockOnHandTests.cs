@@ -24,7 +24,7 @@ public class StockOnHandTests
                 : new Shipment { Id = "S", Date = Book.Day, Lines = [new GoodsLine { Item = "SEED-01", Quantity = moved }] };
             var prepared = Preparing.Prepare(EveryEvent.Compiled, happened, books);
             var landed = (Landed)Landing.Land(EveryEvent.Compiled, prepared.Happened);
-            books.Apply(happened, landed);
+            books.Apply(happened, landed, 2);
 
             var worth = comes ? Math.Round(moved * cost, 2, MidpointRounding.AwayFromZero)
                 : Math.Round(moved * Math.Round(value / quantity, 6, MidpointRounding.AwayFromZero), 2, MidpointRounding.AwayFromZero);

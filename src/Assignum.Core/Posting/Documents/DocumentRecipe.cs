@@ -27,12 +27,13 @@ abstract class DocumentRecipe(CompiledRulebook book, OpenDocument open, EntryDra
         return new(reasons.Count == 0 ? sofar : new Held([.. reasons.Distinct()]) { Warnings = entry.Warnings }, sofar);
     }
 
-    /// <summary>Goods that leave with the document, or come back: their cost, and the account they stand on.</summary>
+    /// <summary>Goods that leave with the document, or come back: their cost, and the account they stand on; of a supplier's invoice, what was received before.
+    /// </summary>
     internal static Document Prepare(Preparation.Preparing preparing, Document document)
     {
         var traits = DocumentTraits.Of(document.Type);
         // What comes with a supplier's invoice is worth what the invoice says.
-        return traits.Buys && !traits.IsReturn ? document
+        return traits.Buys && !traits.IsReturn ? document with { Lines = preparing.Received(document) }
             : document with { Lines = preparing.Goods(document.Lines, traits.Buys == traits.IsReturn ? 1 : -1) };
     }
 

@@ -28,7 +28,10 @@ public sealed record PurchaseReceipt : BusinessEvent
 sealed class PurchaseReceiptRecipe(CompiledRulebook book, PurchaseReceipt receipt) : GoodsRecipe<PurchaseReceipt>(book, receipt)
 {
     internal static EventType Type { get; } = new(PurchaseReceipt.Name, EventFamily.Purchases, [Lines(Account)],
-        static (book, happened) => new PurchaseReceiptRecipe(book, (PurchaseReceipt)happened).Land());
+        static (book, happened) => new PurchaseReceiptRecipe(book, (PurchaseReceipt)happened).Land())
+    {
+        Prepare = static (preparing, happened) => happened is PurchaseReceipt receipt ? receipt with { Lines = preparing.Invoiced(receipt.Lines) } : happened,
+    };
 
     protected override HeldReason? ShapeFault(Shape shape) => LinesFault(Happened.Lines);
 
