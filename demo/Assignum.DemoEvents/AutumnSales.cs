@@ -45,7 +45,8 @@ sealed class AutumnSales(Rulebook book, Random chance)
             lines.Add(new DocumentLine { Item = "PACK-BX", Quantity = 4, Price = 1.5m, Text = "Plant boxes, not returned" });
         return new Document
         {
-            Id = FormattableString.Invariant($"INV-{1000 + number}"), Number = FormattableString.Invariant($"2026-{1000 + number}"), Type = DocumentType.SalesInvoice, Date = date, DueDate = date.AddDays(30),
+            Id = FormattableString.Invariant($"INV-{1000 + number}"), Number = FormattableString.Invariant($"2026-{1000 + number}"),
+                Type = DocumentType.SalesInvoice, Date = date, DueDate = date.AddDays(30),
             Party = party.Code, Connection = connection, Location = connection is null ? "NORTH" : "SHOP", Lines = lines,
             Text = connection is null ? "Autumn order" : "Web order",
             Currency = party.Code == "C-73" ? "NOK" : null, Rate = party.Code == "C-73" ? 0.0857m : null,
@@ -54,24 +55,28 @@ sealed class AutumnSales(Rulebook book, Random chance)
 
     DocumentLine Line(Item item) => new()
     {
-        Item = item.Code, Quantity = 1 + chance.Next(item.Cost > 10 ? 6 : 40), Price = Money.Round(item.Cost!.Value * (decimal)(1.7 + chance.NextDouble()), 1), StockMoves = true,
+        Item = item.Code, Quantity = 1 + chance.Next(item.Cost > 10 ? 6 : 40), Price = Money.Round(item.Cost!.Value * (decimal)(1.7 + chance.NextDouble()),
+            1), StockMoves = true,
         DiscountPercent = chance.Next(5) == 0 ? 5 : null,
     };
 
     static Document CreditNote() => new()
     {
-        Id = "CRN-2001", Number = "C-2001", Type = DocumentType.SalesCreditNote, Date = new(2026, 11, 12), Party = "C-12", Location = "NORTH", Text = "Frost on the way",
+        Id = "CRN-2001", Number = "C-2001", Type = DocumentType.SalesCreditNote, Date = new(2026, 11, 12), Party = "C-12", Location = "NORTH",
+            Text = "Frost on the way",
         Lines = [new DocumentLine { Item = "TREE-05", Quantity = 25, Price = 2.1m, StockMoves = true }],
     };
 
     Document Takings(DateOnly date)
     {
-        var lines = Enumerable.Range(0, 5).Select(_ => Line(Pick(byGroup[Pick(["SEEDS", "POTS", "TOOLS", "COMPOST"])].ToArray()))).Select(l => l with { Quantity = 1 + chance.Next(6), DiscountPercent = null }).ToList();
+        var lines = Enumerable.Range(0, 5).Select(_ => Line(Pick(byGroup[Pick(["SEEDS", "POTS", "TOOLS",
+            "COMPOST"])].ToArray()))).Select(l => l with { Quantity = 1 + chance.Next(6), DiscountPercent = null }).ToList();
         var total = lines.Sum(l => Money.Round(l.Quantity * l.Price!.Value, 2));
         var card = Money.Round(total * 0.6m, 2);
         return new Document
         {
-            Id = $"TILL-{date:yyyyMMdd}", Type = DocumentType.Takings, Date = date, Connection = "till", Location = "SHOP", PricesIncludeTax = true, Party = "C-30", Lines = lines, Text = "Saturday at the shop",
+            Id = $"TILL-{date:yyyyMMdd}", Type = DocumentType.Takings, Date = date, Connection = "till", Location = "SHOP", PricesIncludeTax = true,
+                Party = "C-30", Lines = lines, Text = "Saturday at the shop",
             // A few cents are always missing from the drawer.
             Tenders = [new Tender("SHOP-CASH", null, false, total - card - 0.05m), new Tender(null, "card", false, card)],
         };

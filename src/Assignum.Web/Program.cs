@@ -49,7 +49,7 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
     .AddSingleton<Assignum.Storage.Rates.RateStore>()
     .AddSingleton<SeenStore>().AddSingleton<FormerCodes>().AddSingleton<TaxEntryStore>().AddSingleton<FindStore>()
     .AddSingleton<TrailMaker>().AddSingleton<Assignum.Storage.Checks.AcceptedFindings>().AddSingleton<StandingStock>()
-    .AddSingleton<Assignum.Web.Pages.Groups.StockLeft>().AddSingleton(TimeProvider.System).AddSingleton<DemoCompany>()
+    .AddSingleton<Assignum.Web.Pages.Groups.StockLeft>().AddSingleton(TimeProvider.System).AddSingleton<DemoCompany>().AddHostedService<DemoYear>()
     .AddSingleton<DemoCharts>().AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 
 builder.Services.AddProtectionKeys(builder.Configuration);
@@ -72,7 +72,8 @@ var app = builder.Build();
 if (await Database.WhyNot(app.Services.GetRequiredService<NpgsqlDataSource>(), CancellationToken.None) is { } why)
     throw new InvalidOperationException(why);
 if (builder.Configuration["ASSIGNUM_DEMO"] is { Length: > 0 } demo)
-    await app.Services.GetRequiredService<DemoCompany>().Make(demo, CancellationToken.None);
+    await app.Services.GetRequiredService<DemoCompany>().Make(demo, app.Configuration["ASSIGNUM_DEMO_YEAR"] is { Length: > 0 } year ? year : null,
+        CancellationToken.None);
 
 app.UseTransport();
 app.UseSecurityHeaders();
