@@ -11,12 +11,12 @@ public sealed class BooksTests(Browser browser) : IClassFixture<Browser>
         browser.Sees("is posted", ".done");
     }
 
-    void Receipt(string quantity, string cost)
+    void Receipt(string quantity, string cost, string item = "TREE-03")
     {
         browser.Open("/qn/try-out?type=purchase-receipt");
         browser.Type("[name=party]", "S-12" + Keys.Tab);
         browser.Type("[name=location]", "NORTH" + Keys.Tab);
-        browser.Type("[name='Lines[0].item']", "TREE-03" + Keys.Tab);
+        browser.Type("[name='Lines[0].item']", item + Keys.Tab);
         browser.Type("[name='Lines[0].quantity']", quantity);
         browser.Type("[name='Lines[0].unitCost']", cost);
         Post();
@@ -61,6 +61,10 @@ public sealed class BooksTests(Browser browser) : IClassFixture<Browser>
         browser.Sees("the oldest first", "#filled");
         browser.Sees("takes from INV-1010", "#movements");
         Post();
+        // The invoice is drawn beside its payment, one click away.
+        browser.Sees("settles 50.00", ".chain");
+        browser.Click(".chain a[aria-label*='INV-1010'], .chain a[aria-label*='2026-1010']");
+        browser.Sees("2026-1010", "main h1 + p");
         // What is open of it is less by that.
         browser.Open("/qn/try-out?type=customer-payment");
         browser.Type("[name=party]", "C-11" + Keys.Tab);
@@ -68,6 +72,23 @@ public sealed class BooksTests(Browser browser) : IClassFixture<Browser>
         browser.Type("[name=moneyAccount]", "MAIN");
         browser.Sees("INV-1010", "#filled");
         browser.Until(() => browser.All("#filled tr").Count > 1, "the items after it");
+    }
+
+    [Fact]
+    public void An_invoice_takes_what_was_received_before_and_its_receipt_is_drawn_beside_it()
+    {
+        browser.SignIn("ines");
+        Receipt("6", "4", "TREE-09");
+        browser.Open("/qn/try-out?type=purchase-invoice");
+        browser.Type("#party", "S-12" + Keys.Tab);
+        browser.Type("input[name='Lines[0].Sold']", "TREE-09" + Keys.Tab);
+        browser.Type("input[name='Lines[0].Quantity']", "6");
+        browser.Click("input[type=checkbox][name='Lines[0].Shipped']");
+        browser.Type("input[name='Lines[0].Price']", "4.50");
+        browser.Sees("received at", "#filled");
+        browser.Sees("3.00", "#entry");
+        Post();
+        browser.Sees("goods for 24.00", ".chain");
     }
 
     [Fact]

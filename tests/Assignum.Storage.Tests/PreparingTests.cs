@@ -79,6 +79,23 @@ public sealed class PreparingTests(Nursery nursery) : IClassFixture<Nursery>, IA
     }
 
     [Fact]
+    public async Task What_belongs_together_is_found_from_any_of_it()
+    {
+        await Post(Came("R1", 10, "4"), Came("R2", 4, "5"), Invoiced("B1", 12, "4.50"));
+        await Post("""{"id":"P1","type":"supplier-payment","date":"2026-04-02","party":"S-12","moneyAccount":"MAIN","amount":20,"refersTo":"B1"}""", Left("S1", 1));
+
+        foreach (var from in new[] { "R2", "B1", "P1" })
+        {
+            var chain = await new ChainStore(nursery.Source).Of(company, await nursery.Ask<long>($"select id from event where company_id = {company} and source_id = '{from}'"), default);
+            var names = chain.Events.ToDictionary(e => e.Id, e => e.SourceId);
+            Assert.Equal(["R1", "R2", "B1", "P1"], chain.Events.Select(e => e.SourceId));
+            Assert.Equal(["B1 Receipt R1 40.00", "B1 Receipt R2 10.00", "P1 RefersTo B1 ", "P1 Settles B1 20.00"],
+                chain.Ties.Select(t => FormattableString.Invariant($"{names[t.From]} {t.Kind} {names[t.To]} {t.Amount:0.00}")).Order(StringComparer.Ordinal));
+            Assert.False(chain.More);
+        }
+    }
+
+    [Fact]
     public async Task An_invoice_that_names_a_receipt_takes_that_one_and_a_revision_gives_it_back()
     {
         await Post(Came("R1", 5, "4"), Came("R2", 5, "6"));

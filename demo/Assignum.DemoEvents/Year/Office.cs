@@ -26,6 +26,7 @@ sealed class Office(World world)
             Opening(OpeningKind.Receivable, party.Code, 100m * world.Between(2, 12));
         foreach (var party in world.Parties("GOODS").Take(3))
             Opening(OpeningKind.Payable, party.Code, 100m * world.Between(3, 9));
+        OpenDollars();
         world.Add(new OpeningBalance
         {
             Id = world.Number("OPEN"), Date = world.Day, Text = "Balances of the old books",
@@ -37,6 +38,13 @@ sealed class Office(World world)
             ],
         });
     }
+
+    // Dollars for a year of saplings.
+    void OpenDollars() => world.Add(new OpeningBalance
+    {
+        Id = world.Number("OPEN"), Date = world.Day, Text = "Dollars", Currency = "USD", Rate = world.RateOf("USD"),
+        Lines = [new JournalLine { MoneyAccount = "DOLLAR", Debit = 16_000 }],
+    });
 
     void Opening(OpeningKind kind, string party, decimal amount) =>
         world.Add(new OpeningItem { Kind = kind, Id = world.Number("OPEN"), Date = world.Day, Party = party, Amount = amount,

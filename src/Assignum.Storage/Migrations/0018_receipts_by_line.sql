@@ -2,6 +2,7 @@
 
 alter table stock_movement add receipt_event_id bigint, add receipt_line integer not null default 0;
 update stock_movement set receipt_event_id = coalesce(reverses, event_id) where subledger = 'purchasing';
+create index stock_movement_by_receipt on stock_movement (company_id, receipt_event_id) where receipt_event_id is not null;
 
 -- What waits of each line: above 0 received and not invoiced, below invoiced and not received. Party, place and account 0: none.
 create table receipt_standing (

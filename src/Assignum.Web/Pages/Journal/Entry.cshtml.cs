@@ -14,7 +14,8 @@ namespace Assignum.Web.Pages.Journal;
 
 /// <summary>One entry with its ledger and subledger lines, and the trail of each amount.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class EntryModel(JournalStore journal, RulebookCache books, PostingStore posting, TrailMaker trails, TimeProvider clock) : CompanyPage
+public sealed class EntryModel(JournalStore journal, RulebookCache books, PostingStore posting, TrailMaker trails, ChainStore chains,
+    TimeProvider clock) : CompanyPage
 {
     static readonly JsonSerializerOptions Indented = new() { WriteIndented = true,
         Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
@@ -27,6 +28,9 @@ public sealed class EntryModel(JournalStore journal, RulebookCache books, Postin
     public string Received => LaidOut(Entry.Received);
     /// <summary>The event as prepared, laid out; null where nothing was filled in.</summary>
     public string? Prepared => Entry.Prepared is { } prepared ? LaidOut(prepared) : null;
+
+    /// <summary>What the event hangs together with; null where it stands alone.</summary>
+    internal (ChainDrawing Drawing, bool More)? Chain { get; private set; }
 
     static string LaidOut(string json) => JsonSerializer.Serialize(JsonDocument.Parse(json).RootElement, Indented);
 
@@ -107,6 +111,9 @@ public sealed class EntryModel(JournalStore journal, RulebookCache books, Postin
             return false;
         Entry = entry;
         Day = clock.Today() < entry.Date ? entry.Date : clock.Today();
+        var chain = await chains.Of(Company.Id, entry.EventId, Stop);
+        if (chain.Ties.Count > 0)
+            Chain = (ChainDrawing.Of(chain, entry.EventId, Decimals), chain.More);
         return true;
     }
 }

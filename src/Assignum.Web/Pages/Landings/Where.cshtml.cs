@@ -25,6 +25,9 @@ public sealed class WhereModel(TrailMaker trails, TimeProvider clock) : DatedPag
     /// <summary>What was understood, with the group and the kind that follow.</summary>
     public IReadOnlyList<FactValue> Facts { get; private set; } = [];
 
+    /// <summary>Purposes that have no rule at all: nobody uses them. One whose rules only don't answer here is not among them.</summary>
+    public IReadOnlyList<Purpose> Unused { get; private set; } = [];
+
     /// <summary>Answers.</summary>
     [Needs(Need.Reads)]
     public void OnGet() => Ask();
@@ -54,6 +57,8 @@ public sealed class WhereModel(TrailMaker trails, TimeProvider clock) : DatedPag
         var facts = Whereabouts.FactsOf(book, Asked);
         Answers = Whereabouts.Of(book, facts, Date).ToDictionary(a => a.Purpose);
         Facts = book.InWords(facts);
+        var ruled = book.Book.Rules.Select(r => r.Purpose).ToHashSet();
+        Unused = [.. Purpose.All.Where(p => Answers[p].Account is null && !ruled.Contains(p))];
     }
 
     // A document of this party with this item finds its tax code where their tax groups meet.
