@@ -92,6 +92,36 @@ public sealed class BooksTests(Browser browser) : IClassFixture<Browser>
     }
 
     [Fact]
+    public void What_is_invoiced_and_shipped_in_another_month_stands_under_both_months()
+    {
+        browser.SignIn("ines");
+        Receipt("4", "5", "TREE-15");
+        browser.Open("/qn/try-out?type=sales-invoice");
+        browser.Type("#party", "C-14" + Keys.Tab);
+        browser.Run("const d = document.getElementById('date'); d.value = '2026-05-30'; d.dispatchEvent(new Event('change', { bubbles: true }));");
+        browser.Type("input[name='Lines[0].Sold']", "TREE-15" + Keys.Tab);
+        browser.Type("input[name='Lines[0].Quantity']", "2");
+        browser.Type("input[name='Lines[0].Price']", "11");
+        browser.Click("input[type=checkbox][name='Lines[0].Shipped']");
+        Post();
+        var id = browser.Find("main h1 + p .mono").Text;
+        browser.Press("/");
+        browser.Press("timing" + Keys.Enter);
+        browser.Click("#months a[href*='2026-05']");
+        browser.Sees("not shipped: the revenue", "#apart");
+        browser.Open("/qn/try-out?type=shipment");
+        browser.Type("[name=location]", "NORTH" + Keys.Tab);
+        browser.Type("[name=refersTo]", id);
+        browser.Type("[name='Lines[0].item']", "TREE-15" + Keys.Tab);
+        browser.Type("[name='Lines[0].quantity']", "2");
+        Post();
+        browser.Open("/qn/timing?month=2026-05");
+        browser.Sees("10.00", "#apart");
+        browser.Click("#apart tbody a");
+        browser.Sees("refers to", ".chain");
+    }
+
+    [Fact]
     public void A_rate_of_the_day_is_saved_imported_and_taken_by_a_document_that_says_none()
     {
         browser.SignIn("ines");

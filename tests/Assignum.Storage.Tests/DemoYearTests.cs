@@ -1,6 +1,8 @@
 using System.Text.Json;
+using Assignum.Core.Timing;
 using Assignum.DemoEvents.Year;
 using Assignum.Formats.Events;
+using Assignum.Storage.Journal;
 using Assignum.Storage.Posting;
 using Assignum.Storage.Settings;
 
@@ -55,6 +57,13 @@ public sealed class DemoYearTests(Nursery nursery) : IClassFixture<Nursery>
             select sum(s.amount) from stock_standing s join account a on a.id = s.account_id join member i on i.id = s.item_id
             where s.company_id = {company} and a.number = '1360' and i.code in ('TREE-11', 'TREE-12')
             """));
+        // Spring orders of March whose goods left in April, matched here from the documents themselves: each is a sale whose cost is booked a month later.
+        var timing = new Timing(await new TimingStore(nursery.Source).Sales(company, year.First, year.Last, default));
+        var spring = DocumentsOf("invoiced-in-march-shipped-in-april");
+        var apart = timing.Apart.Where(a => a is { RevenueIn: { Month: 3 }, CostIn: { Month: 4 } }).Select(a => a.Sale).ToArray();
+        var late = (await nursery.AskAll($"select source_id from event where company_id = {company} and id in ({string.Join(",", apart)})")).ToHashSet();
+        Assert.Subset(late, spring.ToHashSet());
+        await MatchesDocumentByDocument(company, timing);
         Assert.Equal(0L, await nursery.Ask<long>($"select count(*) from stock_standing where company_id = {company} and quantity < 0"));
         Assert.Empty(await nursery.Journal.BalancesOffTheirLines(company, default));
     }
@@ -67,5 +76,28 @@ public sealed class DemoYearTests(Nursery nursery) : IClassFixture<Nursery>
             where l.company_id = {company} and {where}
             """);
         return (int.Parse(row.Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture), decimal.Parse(row.Split(' ')[1], System.Globalization.CultureInfo.InvariantCulture));
+    }
+
+    // Every line is put to the document its own refers to, one by one, and its cost into the first month in which that has revenue.
+    async Task MatchesDocumentByDocument(int company, Timing timing)
+    {
+        var lines = (await nursery.AskAll($"""
+            select e.source_id || '|' || coalesce(e.prepared ->> 'refersTo', '') || '|' || to_char(l.date, 'YYYY-MM') || '|' || l.purpose || '|' || l.amount
+            from event e join entry n on n.company_id = e.company_id and n.event_id = e.id join line l on l.company_id = n.company_id and l.date = n.date and l.entry_id = n.id
+            where e.company_id = {company} and l.purpose in ('revenue', 'sales-discount', 'sales-return', 'charge-income', 'cost-of-sales')
+            """)).Select(text => text.Split('|')).Select(p => (Event: p[0], Refers: p[1], Month: p[2], Cost: p[3] == "cost-of-sales",
+                Amount: decimal.Parse(p[4], System.Globalization.CultureInfo.InvariantCulture))).ToList();
+        var landed = (await nursery.AskAll($"select source_id from event where company_id = {company} and outcome = 'landed'")).ToHashSet();
+        string SaleOf(string of, string refers) => refers.Length > 0 && landed.Contains(refers) ? refers : of;
+        var revenueIn = new Dictionary<string, string>();
+        foreach (var line in lines.Where(l => !l.Cost))
+            if (SaleOf(line.Event, line.Refers) is var sale && (!revenueIn.TryGetValue(sale, out var month) || string.CompareOrdinal(line.Month, month) < 0))
+                revenueIn[sale] = line.Month;
+        foreach (var month in timing.Months())
+        {
+            var name = month.Month.ToString("yyyy-MM", System.Globalization.CultureInfo.InvariantCulture);
+            Assert.Equal(-lines.Where(l => !l.Cost && l.Month == name).Sum(l => l.Amount), month.Revenue);
+            Assert.Equal(month.Revenue - lines.Where(l => l.Cost && revenueIn.GetValueOrDefault(SaleOf(l.Event, l.Refers), l.Month) == name).Sum(l => l.Amount), month.MarginMatched);
+        }
     }
 }

@@ -19,7 +19,7 @@ public sealed class IndexModel(RateStore rates, TimeProvider clock) : CompanyPag
     const int MostShown = 400, LargestFile = 4 << 20;
 
     /// <inheritdoc/>
-    public override string Step => "Try-out";
+    public override string Step => "Journal";
     /// <summary>Only of this currency.</summary>
     [BindProperty(SupportsGet = true, Name = "currency")]
     public string? Of { get; set; }

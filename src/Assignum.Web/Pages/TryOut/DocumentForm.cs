@@ -40,7 +40,8 @@ sealed class DocumentForm : EventForm
             new("Dimensions", "Dimensions of the document", Typing.Dimensions) { Below = true, Placeholder = "CC=…" },
             new("Control", "Control account", Typing.Chosen) { Below = true, List = "account", For = owed.Name, Placeholder = "by rule" },
             new("IncludesTax", "prices and discounts include tax", Typing.Tick) { Below = true },
-            .. traits.IsReturn ? [new("RefersTo", "Refers to") { Below = true, Placeholder = "its invoice" }] : Array.Empty<FormField>(),
+            .. traits.IsReturn || traits.TakesReceipt ? [new("RefersTo", "Refers to") { Below = true,
+                Placeholder = traits.IsReturn ? "its invoice" : "its receipt" }] : Array.Empty<FormField>(),
             .. traits.PartyMayLack
                 ? [new("Cash", "Paid in cash", Typing.Number), new("Into", "Into", Typing.Known) { List = "moneyAccount",
                     Placeholder = "money account" }, new("Other", "Paid otherwise", Typing.Number), new("By", "By", Typing.Known) {

@@ -30,6 +30,9 @@ static class EventForms
     static FieldsForm Form(string type, string begin, FormField[] head, FormField[] columns, string list = "lines") =>
         new(EventTypes.Find(type)!, head, columns, begin, list);
 
+    // What an event belongs to: it is found with it, and taken first.
+    static FormField Refers(string to) => new("refersTo", "Refers to") { Below = true, Placeholder = to };
+
     static FormField[] Money(string into) => [Known("moneyAccount", into) with { Placeholder = "money account" }, Known("method", "or by") with
         { Placeholder = "method" }];
 
@@ -52,14 +55,16 @@ static class EventForms
 
     internal static IReadOnlyList<FieldsForm> All { get; } =
     [
-        Form(Shipment.Out, "what leaves", [Perhaps(Customer), Date, Place("location", "From"), Through, Text], [Item, Quantity, Cost, StandsOn]),
-        Form(Shipment.Back, "what comes back", [Perhaps(Customer), Date, Place("location", "Back to"), Through, Text], [Item, Quantity, Cost, StandsOn]),
-        Form(PurchaseReceipt.Name, "what has come", [Perhaps(Supplier), Date, Place("location", "To"), Number, Text],
+        Form(Shipment.Out, "what leaves", [Perhaps(Customer), Date, Place("location", "From"), Through, Text, Refers("its invoice")],
+            [Item, Quantity, Cost, StandsOn]),
+        Form(Shipment.Back, "what comes back", [Perhaps(Customer), Date, Place("location", "Back to"), Through, Text, Refers("its shipment")],
+            [Item, Quantity, Cost, StandsOn]),
+        Form(PurchaseReceipt.Name, "what has come", [Perhaps(Supplier), Date, Place("location", "To"), Number, Text, Refers("its invoice")],
             [Item, Quantity, Cost, Account("account", "Account", "by rule")]),
         Form(StockAdjustment.Name, "what is more or less", [Place("location", "At"), Date, Text],
             [Item, Quantity with { Means = "Quantity; what is gone negative" }, Cost, Known("reason", "Reason") with { Width = "120" }, StandsOn]),
         Form(StockTransfer.Name, "what goes where", [Place("location", "From"), Place("toLocation", "To") with { Needed = true }, Date,
-            Word<OnTheWay>("onTheWay", "Half of it") with { Placeholder = "both at once" }, Text], [Item, Quantity, Cost, StandsOn]),
+            Word<OnTheWay>("onTheWay", "Half of it") with { Placeholder = "both at once" }, Text, Refers("its dispatch")], [Item, Quantity, Cost, StandsOn]),
         Form(Production.Name, "what is made", [Of("item", "Made", "item"), Quantity, new("unitCost", "Standard cost", Typing.Number) { Placeholder = "none" },
             Date,
             Place("location", "At"), Text], [Item with { Label = "Goes into it" }, Quantity, Cost, StandsOn]),
@@ -128,13 +133,13 @@ static class EventForms
         return Form(type, customers ? "whose deposit, and how much" : "to whom, and how much",
             [customers ? Customer : Supplier, Date, Amount, .. Money(of.BringsMoney() ? "Into" : "From"),
                 Currency, Rate,
-                .. booked, Text], []);
+                .. booked, Text, .. of.Ends() ? [Refers("its deposit")] : Array.Empty<FormField>()], []);
     }
 
     static FieldsForm Applied(string type, AppliedType of)
     {
         var rate = of == AppliedType.GiftCardUsed ? ("cardRate", "Card booked at") : ("depositRate", "Deposit booked at");
         return Form(type, "for whom, and how much", [of == AppliedType.DepositSettled ? Supplier : Customer, Date, Amount, StandsOn, Currency, Rate,
-            new(rate.Item1, rate.Item2, Typing.Number) { Placeholder = "rate" }, Text], Parts, "settles");
+            new(rate.Item1, rate.Item2, Typing.Number) { Placeholder = "rate" }, Text, Refers("its deposit or card")], Parts, "settles");
     }
 }
