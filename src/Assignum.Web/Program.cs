@@ -39,7 +39,7 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
     .AddSingleton<ChartStore>().AddSingleton<AccountStore>().AddSingleton<BalanceStore>().AddSingleton<MergeStore>()
     .AddSingleton<NumberingStore>().AddSingleton<DimensionStore>()
     .AddSingleton<ChartImportStore>().AddSingleton<MappingStore>().AddSingleton<PanelMaker>().AddSingleton<JobStore>().AddSingleton<IJobWork,
-        ChartImportWork>().AddSingleton<IJobWork, SheetReading>().AddSingleton<IJobWork,
+        ChartImportWork>().AddSingleton<IJobWork, SheetReading>().AddSingleton<IJobWork, Assignum.Web.Pages.Events.EventFileWork>().AddSingleton<IJobWork,
         MemberSheetWork>().AddSingleton<MemberSheetStore>().AddHostedService<JobWorker>()
     .AddSingleton<GroupStore>().AddSingleton<GroupShapes>().AddSingleton<RuleStore>().AddSingleton<RuleCells>().AddSingleton<LadderStore>()
     .AddSingleton<DraftStore>().AddSingleton<TaxStore>().AddSingleton<RulebookIntoDraft>().AddSingleton<Coverages>().AddSingleton<UploadStore>()

@@ -122,6 +122,37 @@ public sealed class BooksTests(Browser browser) : IClassFixture<Browser>
     }
 
     [Fact]
+    public void Events_of_a_file_are_looked_at_told_what_their_columns_are_and_posted_once()
+    {
+        var file = Path.Combine(Path.GetTempPath(), Guid.NewGuid().ToString("N") + ".csv");
+        File.WriteAllText(file, "Voucher,day,Customer,Article,Qty,Price\nF-1,2026-11-02,C-10,SEED-01,2,3.00\nF-1,,,POT-12,1,4.00\nF-2,2026-11-02,C-10,NOTHING,1,1.00\nF-3,2026-11-02,C-10,SEED-01,x,1.00\n");
+        browser.SignIn("ines");
+        browser.Open("/qn/journal");
+        browser.Click(".views a[href$='/events']");
+        browser.Find("#file").SendKeys(file);
+        browser.Choose("#type", "sales-invoice");
+        browser.Click("#choose button.main");
+        browser.Sees("has no id", "#refused");
+        browser.Choose("#columns th:first-child select", "id");
+        browser.Click("button[formaction*=again]");
+        browser.Sees("Post 2 events", "#file-found");
+        browser.Sees("there is no item NOTHING", "#job");
+        browser.Sees("quantity is “x”", "#refused");
+        browser.Click("#file-found button.main");
+        browser.Sees("1 events of", "#job .said");
+        browser.Open("/qn/journal?document=F-1");
+        browser.Sees("F-1", "#entries tbody");
+
+        // The same file once more posts nothing, and its columns are remembered.
+        browser.Open("/qn/events");
+        browser.Find("#file").SendKeys(file);
+        browser.Choose("#type", "sales-invoice");
+        browser.Click("#choose button.main");
+        browser.Sees("Here already 2", "#file-found");
+        File.Delete(file);
+    }
+
+    [Fact]
     public void A_rate_of_the_day_is_saved_imported_and_taken_by_a_document_that_says_none()
     {
         browser.SignIn("ines");

@@ -96,6 +96,22 @@ public sealed class PreparingTests(Nursery nursery) : IClassFixture<Nursery>, IA
     }
 
     [Fact]
+    public async Task Looking_says_what_posting_does_and_keeps_nothing()
+    {
+        await Post(Came("R1", 4, "4"));
+        var events = new[] { Came("R1", 4, "4"), Came("R1", 5, "4"), Left("S1", 3), """{"id":"X1","type":"shipment","date":"2031-03-05","lines":[{"item":"TREE-01","quantity":1}]}""",
+            """{"id":"X2","type":"sales-invoice","date":"2026-03-05","party":"C-70","lines":[{"item":"SEED-01","quantity":1,"price":1}]}""" }.Select(Any).ToArray();
+        var before = await nursery.Ask<long>($"select count(*) from event where company_id = {company}");
+
+        var looked = await nursery.Posting.Look(company, events, default);
+
+        Assert.Equal(before, await nursery.Ask<long>($"select count(*) from event where company_id = {company}"));
+        var posted = await nursery.Posting.Post(company, nursery.User, events, default);
+        Assert.Equal([PostingFate.Known, PostingFate.Refused, PostingFate.Landed, PostingFate.Held, PostingFate.Held], posted.Select(p => p.Fate));
+        Assert.Equal(posted.Select(p => (p.Fate, p.Message, string.Join(' ', p.Reasons.Select(r => r.Message)))), looked.Select(p => (p.Fate, p.Message, string.Join(' ', p.Reasons.Select(r => r.Message)))));
+    }
+
+    [Fact]
     public async Task An_invoice_that_names_a_receipt_takes_that_one_and_a_revision_gives_it_back()
     {
         await Post(Came("R1", 5, "4"), Came("R2", 5, "6"));

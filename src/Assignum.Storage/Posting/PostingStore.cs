@@ -134,6 +134,34 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
         return Preparing.Prepare(book.Compiled!, happened, await BooksReading.Read(connection, company, book.Stored.Labels, asked, text, stop));
     }
 
+    /// <summary>What would become of events, posted now one after the other. Nothing is kept, and nobody who posts waits for it.</summary>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="events">The events, in their order.</param>
+    /// <param name="stop">Cancels.</param>
+    /// <returns>What would become of each, without ids.</returns>
+    public async Task<IReadOnlyList<Posted>> Look(int company, IReadOnlyList<PostableEvent> events, CancellationToken stop)
+    {
+        if (events.Count == 0)
+            return [];
+        var book = await books.Released(company, stop);
+        var asked = BooksReading.AskedBy(book.Compiled!, events.Select(e => e.Happened));
+        await using var connection = await source.OpenConnectionAsync(stop);
+        var identities = await Identities.Read(connection, company, [.. events], stop);
+        var check = await BooksCheck.Read(connection, company, [.. events.Select(e => e.Happened)], stop);
+        var standing = asked is null ? new Books() : await BooksReading.Read(connection, company, book.Stored.Labels, asked, text, stop);
+        var earlier = await EarlierMoves.Read(connection, company, book.Stored.Labels, [.. events], stop);
+        var judged = events.Select(identities.Judge).ToList();
+        var isNew = events.Where((_, i) => judged[i] is null).ToHashSet(ReferenceEqualityComparer.Instance);
+        var landed = Prepare(book, [.. events], e => isNew.Contains(e) && check.Takes(e.Happened), standing, earlier);
+        return [.. landed.Select((one, i) => judged[i] ?? Look(one, [.. one.Happened.Withdrawn ? [] : check.Of(one.Happened)]))];
+    }
+
+    static Posted Look(LandedEvent one, IReadOnlyList<HeldReason> objections)
+    {
+        IReadOnlyList<HeldReason> reasons = [.. one.Outcome is Held held ? held.Reasons : [], .. objections];
+        return new(reasons.Count > 0 && !one.Happened.Withdrawn ? PostingFate.Held : PostingFate.Landed, null, null, null, reasons, "");
+    }
+
     // One after the other: what an event moves stands there for the next. What its earlier revision moved is given back before; where nothing comes of the
     // new one, the earlier one stays.
     LandedEvent[] Prepare(LandingBook book, PostableEvent[] batch, Predicate<PostableEvent> lands, Books standing, EarlierMoves earlier) =>

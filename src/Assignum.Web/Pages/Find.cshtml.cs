@@ -28,7 +28,7 @@ public sealed class FindModel(FindStore store) : CompanyPage
         ("Tax", "tax"), ("Tax codes", "tax/codes"), ("Tax report", "tax/report"), ("Tax entries", "tax/entries"),
         ("Rules", "rules"), ("Exceptions", "exceptions"), ("Where does it land?", "where"), ("Landing map", "map"), ("Try-out", "try-out"),
             ("Journal", "journal"),
-            ("Timing: cost and revenue in different months", "timing"), ("Exchange rates", "rates"),
+            ("Timing: cost and revenue in different months", "timing"), ("Events from a file", "events"), ("Exchange rates", "rates"),
         ("Editions", "editions"), ("What changed: two editions compared", "editions/compare"),
             ("What changed since the end of last month", "editions/compare?since=month"), ("Checks", "checks"), ("What is still missing", "begin"),
     ];
