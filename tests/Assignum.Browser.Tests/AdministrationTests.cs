@@ -138,6 +138,40 @@ public sealed class AdministrationTests(Browser browser) : IClassFixture<Browser
         browser.Open("/qn/chart?q=6371");
         browser.Until(() => browser.All("#a6371").Count == 0, "the chart without it");
     }
+
+    [Fact]
+    public void A_practice_company_is_made_with_its_events_used_begun_again_and_put_away()
+    {
+        browser.SignIn("adam");
+        browser.Open("/qn/companies");
+        browser.Click("input[name=events]");
+        browser.Click("form[action*=Practice] button");
+        browser.Sees("is ready: ", "#job");
+        browser.SignIn("ines");
+        browser.Open("/qn-practice/journal");
+        browser.Sees("Practice", "header .practice");
+        browser.Sees("2026-1001", "#entries tbody");
+        // What is posted here stays here.
+        browser.Open("/qn-practice/try-out?type=sales-invoice");
+        browser.Type("#party", "C-10" + Keys.Tab);
+        browser.Type("input[name='Lines[0].Sold']", "SEED-01" + Keys.Tab);
+        browser.Type("input[name='Lines[0].Price']", "77.77");
+        browser.Click("#post button:enabled");
+        browser.Sees("is posted", ".done");
+        browser.Open("/qn/journal?amount=77.77");
+        browser.Until(() => browser.All("#entries tbody a").Count == 0, "no such entry in the real books");
+
+        browser.SignIn("adam");
+        browser.Open("/qn/companies");
+        browser.Click("form[action*=Practice] button");
+        browser.Sees("is ready.", "#job");
+        browser.Open("/qn-practice/people");
+        browser.Sees("Ines", "main");
+        browser.Open("/qn-practice/companies");
+        browser.Click("form[action*=Away] button");
+        browser.Sees("is put away", ".done");
+        browser.Sees("Make a practice company", "main");
+    }
 }
 
 /// <summary>Changes of a draft taken back: one, all, and by an edition of before.</summary>

@@ -13,19 +13,22 @@ namespace Assignum.Storage.Companies;
 /// <param name="Group">Id of the company whose chart is that of the group; null: none.</param>
 /// <param name="FourEyes">Nobody releases a change they had a hand in.</param>
 /// <param name="SecondFactor">Approvers release only when they have signed in with a second factor.</param>
-public sealed record CompanyRow(int Id, string Code, string Name, string Currency, int? Group = null, bool FourEyes = false, bool SecondFactor = false);
+/// <param name="PracticeOf">Id of the company it is a practice company of; null: it is a real one.</param>
+public sealed record CompanyRow(int Id, string Code, string Name, string Currency, int? Group = null, bool FourEyes = false, bool SecondFactor = false,
+    int? PracticeOf = null);
 
 /// <summary>Companies and their fiscal years.</summary>
 public sealed class CompanyStore(NpgsqlDataSource source)
 {
+    internal const string Columns = "id, code, name, currency, group_id, four_eyes, second_factor, practice_of";
+
     /// <summary>All companies, by code.</summary>
     public Task<List<CompanyRow>> All(CancellationToken stop) =>
-        source.Command("select id, code, name, currency, group_id, four_eyes, second_factor from company order by code_fold").List(Read, stop);
+        source.Command($"select {Columns} from company where put_away_at is null order by code_fold").List(Read, stop);
 
     /// <summary>The company of a code, in any spelling; null when there is none.</summary>
     public Task<CompanyRow?> Find(string code, CancellationToken stop) =>
-        source.Command("select id, code, name, currency, group_id, four_eyes, second_factor from company where code_fold = $1",
-            Fold.Of(code)).FirstOrDefault(Read, stop);
+        source.Command($"select {Columns} from company where code_fold = $1 and put_away_at is null", Fold.Of(code)).FirstOrDefault(Read, stop);
 
     /// <summary>Opens a company with edition 1, empty and released, and draft 2; whole or not at all.</summary>
     /// <param name="code">Its code.</param>
@@ -51,7 +54,7 @@ public sealed class CompanyStore(NpgsqlDataSource source)
 
     /// <summary>The company of an id.</summary>
     public Task<CompanyRow?> Find(int id, CancellationToken stop) =>
-        source.Command("select id, code, name, currency, group_id, four_eyes, second_factor from company where id = $1", id).FirstOrDefault(Read, stop);
+        source.Command($"select {Columns} from company where id = $1", id).FirstOrDefault(Read, stop);
 
     /// <summary>Says which company's chart is that of the group; null: none.</summary>
     public Task SetGroup(int company, int user, int? group, CancellationToken stop) =>
@@ -139,6 +142,6 @@ public sealed class CompanyStore(NpgsqlDataSource source)
         return changed is not null;
     }
 
-    static CompanyRow Read(NpgsqlDataReader row) =>
-        new(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetString(3), row.IntOrNull(4), row.GetBoolean(5), row.GetBoolean(6));
+    internal static CompanyRow Read(NpgsqlDataReader row) =>
+        new(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetString(3), row.IntOrNull(4), row.GetBoolean(5), row.GetBoolean(6), row.IntOrNull(7));
 }

@@ -1,11 +1,14 @@
+using System.Text.Json;
 using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Storage.Charts;
 using Assignum.Storage.Companies;
+using Assignum.Storage.Jobs;
 using Assignum.Storage.People;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
 using Assignum.Web.Showing;
+using Htmx;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -14,7 +17,7 @@ namespace Assignum.Web.Pages.Companies;
 
 /// <summary>The companies kept here: new ones, their fiscal years, and whose chart is that of the group.</summary>
 [Authorize(Policy = Policies.Administers)]
-public sealed class IndexModel(CompanyStore companies, BalanceStore periods, TimeProvider clock) : CompanyPage
+public sealed class IndexModel(CompanyStore companies, BalanceStore periods, PracticeStore practices, JobStore jobs, TimeProvider clock) : CompanyPage
 {
     const int LongestCode = 10, LongestName = 100, MostLogged = 20;
 
@@ -28,6 +31,12 @@ public sealed class IndexModel(CompanyStore companies, BalanceStore periods, Tim
     public IReadOnlyList<PeriodRow> Periods { get; private set; } = [];
     /// <summary>What was changed of the company, its periods and its people.</summary>
     public IReadOnlyList<LoggedChange> Log { get; private set; } = [];
+    /// <summary>The practice company of this one; null while there is none.</summary>
+    public CompanyRow? Practice { get; private set; }
+    /// <summary>The company of which this one is the practice company; null: this one is real.</summary>
+    public CompanyRow? Original { get; private set; }
+    /// <summary>The work on it that is under way, or has ended.</summary>
+    public JobRow? Job { get; private set; }
     /// <summary>What is wrong, by field.</summary>
     public FieldFault? Fault { get; private set; }
     /// <summary>What was typed.</summary>
@@ -72,6 +81,48 @@ public sealed class IndexModel(CompanyStore companies, BalanceStore periods, Tim
         return Done(wanted ? "Whoever releases must have signed in with a second factor from now on." : "A second factor is no longer demanded.",
             At("companies"));
     }
+
+    /// <summary>Makes the practice company of this one, or makes it anew.</summary>
+    [Needs(Need.Administers)]
+    public async Task<IActionResult> OnPostPracticeAsync(bool events)
+    {
+        await Lay();
+        return Redirect(AtJob(await jobs.Ask(Company.PracticeOf ?? Company.Id, UserId, PracticeWork.Name, JsonSerializer.Serialize(new PracticeAsked(events)),
+            Stop)));
+    }
+
+    /// <summary>Puts this practice company away.</summary>
+    [Needs(Need.Administers)]
+    public async Task<IActionResult> OnPostAwayAsync()
+    {
+        var original = Company.PracticeOf is { } of ? await companies.Find(of, Stop) : null;
+        if (original is null || !await practices.PutAway(Company, UserId, Stop))
+            return await Refuse(new("practice", $"{Company.Name} is no practice company, and stays."));
+        return Done($"{Company.Name} is put away.", $"/{original.Code.ToLowerInvariant()}/companies");
+    }
+
+    /// <summary>Shows how far the work on a practice company is.</summary>
+    [Needs(Need.Administers)]
+    public async Task<IActionResult> OnGetJobAsync(long job)
+    {
+        if ((Job = await jobs.Find(Company.PracticeOf ?? Company.Id, job, Stop, PracticeWork.Name)) is not { } found)
+            return NotFound();
+        if (found.Ended && Request.IsHtmx())
+            Response.Htmx(h => h.Redirect(AtJob(job)));
+        await OnGetAsync();
+        return Page();
+    }
+
+    /// <summary>Cancels it.</summary>
+    [Needs(Need.Administers)]
+    public async Task<IActionResult> OnPostCancelAsync(long job)
+    {
+        await jobs.Cancel(Company.Id, job, Stop);
+        return Redirect(AtJob(job));
+    }
+
+    /// <summary>Address of the work.</summary>
+    public string AtJob(long job) => (Original is null ? At("companies") : $"/{Original.Code.ToLowerInvariant()}/companies") + "?handler=job&job=" + job;
 
     /// <summary>Opens the fiscal year after the last.</summary>
     [Needs(Need.Administers)]
@@ -135,6 +186,8 @@ public sealed class IndexModel(CompanyStore companies, BalanceStore periods, Tim
 
     async Task Lay()
     {
+        Practice = await practices.Of(Company.Id, Stop);
+        Original = Company.PracticeOf is { } of ? await companies.Find(of, Stop) : null;
         Mine = [.. (await companies.All(Stop)).Where(c => User.Has(c.Code, Role.Administrator))];
         Periods = await periods.Periods(Company.Id, Stop);
         Log = await companies.Log(Company.Id, MostLogged, Stop);
