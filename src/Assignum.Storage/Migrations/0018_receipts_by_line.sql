@@ -41,7 +41,9 @@ select add_to_receipts(id, 0) from company;
 alter function add_to_standing(integer) rename to add_to_items_and_stock;
 revoke execute on function add_to_items_and_stock(integer) from assignum_app;
 
--- Open items, stock and receipts are kept up to the same event.
+-- Open items, stock and receipts are kept up to the same event. A company that is new in the tables is not in their statistics yet, and everything that
+-- names it would be looked for in the wrong way: whenever its events have doubled, they are taken anew.
+alter table standing_row add measured bigint not null default 0;
 create function add_to_standing(company integer) returns void
 language plpgsql security definer set search_path = public, pg_temp as $fn$
 declare
@@ -51,6 +53,10 @@ begin
     select last_event into known from standing_row where company_id = company for update;
     perform add_to_receipts(company, known);
     perform add_to_items_and_stock(company);
+    update standing_row set measured = last_event where company_id = company and last_event > 2 * measured + 400;
+    if found then
+        analyze event, entry, line, party_movement, stock_movement, tax_movement, money_movement, balance, open_item, stock_standing, receipt_standing;
+    end if;
 end $fn$;
 revoke execute on function add_to_standing(integer) from public;
 grant execute on function add_to_standing(integer) to assignum_app;
