@@ -45,8 +45,8 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
     .AddSingleton<DraftStore>().AddSingleton<TaxStore>().AddSingleton<RulebookIntoDraft>().AddSingleton<Coverages>().AddSingleton<UploadStore>()
     .AddSingleton<RulebookCache>().AddSingleton<PostingStore>().AddSingleton(new EventText(Assignum.Formats.Events.EventWriter.Write,
         Assignum.Formats.Events.EventReader.Kept))
-    .AddSingleton<JournalStore>().AddSingleton<PracticeStore>().AddSingleton<IJobWork,
-        Assignum.Web.Pages.Companies.PracticeWork>().AddSingleton<ChainStore>().AddSingleton<TimingStore>().AddSingleton<FlowStore>()
+    .AddSingleton<JournalStore>().AddSingleton<FlowStore>().AddSingleton<ChainStore>().AddSingleton<AttachmentStore>().AddSingleton<TimingStore>()
+    .AddSingleton<PracticeStore>().AddSingleton<IJobWork, Assignum.Web.Pages.Companies.PracticeWork>()
     .AddSingleton<Assignum.Storage.Rates.RateStore>()
     .AddSingleton<SeenStore>().AddSingleton<FormerCodes>().AddSingleton<TaxEntryStore>().AddSingleton<FindStore>()
     .AddSingleton<TrailMaker>().AddSingleton<Assignum.Storage.Checks.AcceptedFindings>().AddSingleton<StandingStock>()

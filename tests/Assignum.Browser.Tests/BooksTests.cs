@@ -153,6 +153,24 @@ public sealed class BooksTests(Browser browser) : IClassFixture<Browser>
     }
 
     [Fact]
+    public void A_document_is_kept_with_an_entry_and_what_is_none_is_refused()
+    {
+        var (scan, other) = (Path.Combine(Path.GetTempPath(), "scan.pdf"), Path.Combine(Path.GetTempPath(), "scan.exe"));
+        File.WriteAllText(scan, "%PDF-1.7\nA bill.");
+        File.WriteAllText(other, "MZ");
+        browser.SignIn("ines");
+        browser.Open("/qn/journal/5");
+        browser.Find("#document").SendKeys(other);
+        browser.Click("#attach button");
+        browser.Sees("scan.exe is no PDF", ".fault");
+        browser.Find("#document").SendKeys(scan);
+        browser.Click("#attach button");
+        browser.Sees("scan.pdf is kept with entry 5", ".done");
+        Assert.Equal("%PDF-1.7\nA bill.", browser.Run("const r = new XMLHttpRequest(); r.open('GET', document.querySelector('a[download]').href, false); r.send(); return r.responseText;"));
+        Assert.Equal("attachment; filename=scan.pdf; filename*=UTF-8''scan.pdf", browser.Run("const r = new XMLHttpRequest(); r.open('GET', document.querySelector('a[download]').href, false); r.send(); return r.getResponseHeader('content-disposition');"));
+    }
+
+    [Fact]
     public void A_rate_of_the_day_is_saved_imported_and_taken_by_a_document_that_says_none()
     {
         browser.SignIn("ines");

@@ -14,9 +14,12 @@ namespace Assignum.Web.Pages.Journal;
 
 /// <summary>One entry with its ledger and subledger lines, and the trail of each amount.</summary>
 [Authorize(Policy = Policies.Reads)]
+[RequestSizeLimit(LargestRequest), RequestFormLimits(MultipartBodyLengthLimit = LargestRequest)]
 public sealed class EntryModel(JournalStore journal, RulebookCache books, PostingStore posting, TrailMaker trails, ChainStore chains,
-    TimeProvider clock) : CompanyPage
+    AttachmentStore attachments, TimeProvider clock) : CompanyPage
 {
+    const int LargestRequest = AttachmentStore.Largest + (2 << 20);
+
     static readonly JsonSerializerOptions Indented = new() { WriteIndented = true,
         Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
@@ -72,6 +75,37 @@ public sealed class EntryModel(JournalStore journal, RulebookCache books, Postin
             : Done($"Entry {Entry.Number} is taken back, and its event is posted by edition {Books.State.Edition}.", At("journal/" + again));
     }
 
+    /// <summary>Documents kept with the entry.</summary>
+    public IReadOnlyList<Attachment> Attachments { get; private set; } = [];
+    /// <summary>Why a document was not added.</summary>
+    public string? AttachmentFault { get; private set; }
+
+    /// <summary>Keeps a document with the entry.</summary>
+    [Needs(Need.Prepares)]
+    public async Task<IActionResult> OnPostAttachAsync(long id, IFormFile? file)
+    {
+        if (!await Find(id))
+            return NotFound();
+        if ((AttachmentFault = AttachedFile.Fault(file)) is null)
+        {
+            using var content = new MemoryStream((int)file!.Length);
+            await file.CopyToAsync(content, Stop);
+            if (AttachedFile.KindOf(file.FileName, content.GetBuffer().AsSpan(0, (int)content.Length)) is { } kind)
+            {
+                await attachments.Add(Company.Id, UserId, id, Path.GetFileName(file.FileName), kind, content.ToArray(), Stop);
+                return Done($"{Path.GetFileName(file.FileName)} is kept with entry {Entry.Number}.", At("journal/" + id));
+            }
+            AttachmentFault = $"{file.FileName} is no PDF, no PNG or JPEG picture, and no XLSX or CSV sheet. Save it as one of these.";
+        }
+        Response.StatusCode = StatusCodes.Status400BadRequest;
+        return Page();
+    }
+
+    /// <summary>A document of the entry, to take away.</summary>
+    [Needs(Need.Reads)]
+    public async Task<IActionResult> OnGetAttachmentAsync(long id, int file) => await attachments.Find(Company.Id, id, file, Stop) is { } found
+        ? File(found.Content, AttachedFile.TypeOf(found.Kind), found.Name) : NotFound();
+
     // Both are a later revision of the event, so that a double click does nothing twice.
     async Task<IActionResult?> Post(Func<BusinessEvent, BusinessEvent> change, Action<long>? landed = null)
     {
@@ -111,6 +145,7 @@ public sealed class EntryModel(JournalStore journal, RulebookCache books, Postin
             return false;
         Entry = entry;
         Day = clock.Today() < entry.Date ? entry.Date : clock.Today();
+        Attachments = await attachments.Of(Company.Id, id, Stop);
         var chain = await chains.Of(Company.Id, entry.EventId, Stop);
         if (chain.Ties.Count > 0)
             Chain = (ChainDrawing.Of(chain, entry.EventId, Decimals), chain.More);
