@@ -233,4 +233,18 @@ public sealed class ActsTests(Browser browser) : IClassFixture<Browser>
         browser.Click("table.findings form button");
         browser.Until(() => !browser.Find("main").Text.Contains("Known, and looked at", StringComparison.Ordinal), "the finding, open again");
     }
+
+    [Fact]
+    public void Another_option_says_what_it_would_do_before_it_is_saved()
+    {
+        browser.SignIn("ines");
+        browser.Open("/qn/tax");
+        browser.Click(".aside a[href*=options]");
+        browser.Sees("Stock is kept at cost", "#drawer");
+        browser.Click("#drawer input[name=PerpetualStock]");
+        browser.Sees("would land otherwise", "#effect");
+        browser.Sees("1320", "#effect");
+        browser.Click("#drawer input[name=PerpetualStock]");
+        browser.Until(() => browser.Run("return document.getElementById('effect').innerText.trim()")!.ToString()!.Length == 0, "no effect of what is as it was");
+    }
 }

@@ -118,6 +118,15 @@ public sealed class JournalStore(NpgsqlDataSource source)
         }
     }
 
+    /// <summary>Events that landed last, as prepared, JSON.</summary>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="most">Most to return.</param>
+    /// <param name="stop">Cancels.</param>
+    public Task<List<string>> LastPrepared(int company, int most, CancellationToken stop) =>
+        source.Command("select prepared::text from event where company_id = $1 and outcome = 'landed' and not withdrawn order by id desc limit $2", company,
+            most)
+            .List(row => row.GetString(0), stop);
+
     /// <summary>How many entries a company has.</summary>
     public Task<long> Count(int company, CancellationToken stop) =>
         source.Command("select last_entry from posting_row where company_id = $1", company).Value<long>(stop);

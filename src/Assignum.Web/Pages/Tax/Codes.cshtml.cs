@@ -1,14 +1,17 @@
-using System.Globalization;
-using Assignum.Core;
 using Assignum.Core.Changes;
 using Assignum.Core.Charts;
+using Assignum.Core.Posting;
 using Assignum.Core.Rulebooks;
 using Assignum.Core.Taxes;
+using Assignum.Core;
+using Assignum.Formats.Events;
+using Assignum.Storage.Journal;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
 using Assignum.Web.Showing;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
+using System.Globalization;
 
 namespace Assignum.Web.Pages.Tax;
 
@@ -33,10 +36,16 @@ public sealed class OptionsForm
 /// <summary>The drawer of the options.</summary>
 public sealed record OptionsPanel(CodesModel Page, OptionsForm Form, Refusal? Refusal);
 
+/// <summary>What other options would do to the last documents.</summary>
+public sealed record OptionsEffect(CodesModel Page, LandingDifference Difference);
+
 /// <summary>Tax codes: category, direction, components with their rates by date, and the accounts they land on.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
+public sealed class CodesModel(TaxStore taxes, JournalStore journal, TimeProvider clock) : CompanyPage
 {
+    // As many documents as land at once without anybody waiting.
+    const int MostLanded = 1_000;
+
     /// <inheritdoc/>
     public override string Step => "Tax";
     /// <summary>Today.</summary>
@@ -101,19 +110,38 @@ public sealed class CodesModel(TaxStore taxes, TimeProvider clock) : CompanyPage
             PerpetualStock = options.PerpetualStock, Seen = SettingKinds.Options.SeenOf(options) }, null));
     }
 
-    /// <summary>Changes the options in the draft.</summary>
-    [Needs(Need.Prepares)]
-    public async Task<IActionResult> OnPostOptionsAsync([FromForm] OptionsForm form)
+    /// <summary>What the options would do, as typed: the last documents that were posted, landed with them and without.</summary>
+    [Needs(Need.Reads)]
+    public async Task<IActionResult> OnGetEffectAsync(OptionsForm form)
+    {
+        if (OptionsOf(form) is not { } options || options == Draft.Book.Company.Options || Books.Draft.Compiled is null)
+            return Partial("_Effect", null);
+        var texts = await journal.LastPrepared(Company.Id, MostLanded, Stop);
+        var after = Draft.Book with { Company = Draft.Book.Company with { Options = options } };
+        return Partial("_Effect", new OptionsEffect(this, LandingDifference.Of(Books.Draft.Shown, new CompiledRulebook(after),
+            texts.Select(EventReader.Kept).OfType<BusinessEvent>())));
+    }
+
+    // Null where the tolerance can't be read.
+    static CompanyOptions? OptionsOf(OptionsForm form)
     {
         decimal? tolerance = null;
         if (TaxCodeForm.Text(form.TaxTolerance) is { } typed)
         {
             if (!Written.Now.TryNumber(typed, out var read))
-                return Drawer("_Options", new OptionsPanel(this, form, new Refusal("taxTolerance", Sending.Typed.NotANumber(typed))));
+                return null;
             tolerance = read;
         }
-        var options = new CompanyOptions { SeparateDiscounts = form.SeparateDiscounts, PerpetualStock = form.PerpetualStock, TaxTolerance = tolerance,
+        return new CompanyOptions { SeparateDiscounts = form.SeparateDiscounts, PerpetualStock = form.PerpetualStock, TaxTolerance = tolerance,
             TaxRounding = Words<TaxRounding>.TryParse(form.TaxRounding ?? "", out var rounding) ? rounding : TaxRounding.Document };
+    }
+
+    /// <summary>Changes the options in the draft.</summary>
+    [Needs(Need.Prepares)]
+    public async Task<IActionResult> OnPostOptionsAsync([FromForm] OptionsForm form)
+    {
+        if (OptionsOf(form) is not { } options)
+            return Drawer("_Options", new OptionsPanel(this, form, new Refusal("taxTolerance", Sending.Typed.NotANumber(form.TaxTolerance!))));
         return await taxes.SetOptions(Company.Id, UserId, options, Stop, form.Seen ?? "") is { } refusal
             ? Drawer("_Options", new OptionsPanel(this, form, refusal))
             : Done($"The options are changed in draft {Books.State.Draft}.", At("tax/codes"));
