@@ -171,6 +171,50 @@ public sealed class BooksTests(Browser browser) : IClassFixture<Browser>
     }
 
     [Fact]
+    public void An_entry_is_a_template_for_the_next_and_a_journal_is_turned_round_in_the_month_after()
+    {
+        browser.SignIn("ines");
+        browser.Open("/qn/journal/5");
+        browser.Click("a[href*='handler=copy']");
+        browser.Until(() => browser.Find("#party").GetAttribute("value")!.StartsWith("C-", StringComparison.Ordinal), "its customer");
+        Post();
+
+        browser.Open("/qn/try-out?type=manual-journal");
+        browser.Type("[name=text]", "Heating not billed yet");
+        browser.Run("const d = document.querySelector('[name=date], [name=Date]'); d.value = '2026-10-31'; d.dispatchEvent(new Event('change', { bubbles: true }));");
+        browser.Type("[name='Lines[0].account']", "6120" + Keys.Tab);
+        browser.Type("[name='Lines[0].debit']", "310");
+        browser.Type("[name='Lines[1].account']", "2490" + Keys.Tab);
+        browser.Type("[name='Lines[1].credit']", "310");
+        Post();
+        browser.Click("a[href*='turned=true']");
+        browser.Has("[name='Lines[0].credit']", "310");
+        Assert.Equal("2026-11-01", browser.Find("[name=date], [name=Date]").GetAttribute("value"));
+        Post();
+        browser.Sees("2026-11-01", "main h1 + p");
+        browser.Sees("refers to", ".chain");
+    }
+
+    [Fact]
+    public void What_was_tried_lately_is_one_choice_away()
+    {
+        browser.SignIn("ines");
+        browser.Open("/qn/try-out?type=sales-invoice");
+        browser.Type("#party", "C-12" + Keys.Tab);
+        browser.Type("input[name='Lines[0].Sold']", "SEED-02" + Keys.Tab);
+        browser.Type("input[name='Lines[0].Price']", "3.33");
+        browser.Sees("C-12", "#standing");
+        browser.Click("[data-empty]");
+        browser.Until(() => browser.Find("#party").GetAttribute("value") == "", "an empty form");
+        browser.Open("/qn/try-out?type=shipment");
+        browser.Click("[data-lately] summary");
+        browser.Sees("Sales invoice · C-12", "[data-lately]");
+        browser.Click("[data-lately] a");
+        browser.Has("input[name='Lines[0].Price']", "3.33");
+        browser.Sees("3.33", "#entry");
+    }
+
+    [Fact]
     public void A_rate_of_the_day_is_saved_imported_and_taken_by_a_document_that_says_none()
     {
         browser.SignIn("ines");

@@ -16,6 +16,14 @@ public sealed record ManualJournal : BusinessEvent
     /// <summary>Its lines; debits and credits come to the same.</summary>
     public IReadOnlyList<JournalLine> Lines { get; init; } = [];
 
+    /// <summary>The journal that takes this one back: every line on its other side.</summary>
+    /// <param name="on">Its day.</param>
+    /// <param name="of">Id of the event it refers to.</param>
+    public ManualJournal TurnedRound(DateOnly on, string of) => this with
+    {
+        Date = on, RefersTo = of, Lines = [.. Lines.Select(line => line with { Debit = line.Credit, Credit = line.Debit })],
+    };
+
     /// <inheritdoc/>
     public override string TypeName => Name;
     /// <inheritdoc/>

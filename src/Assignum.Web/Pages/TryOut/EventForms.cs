@@ -101,7 +101,7 @@ static class EventForms
             [Word<PayoutKind>("kind", "What") with { Placeholder = "add a line …", Needed = true, Width = "26%" }, Amount with { Width = "120" },
                 new("taxCode", "Tax on a fee", Typing.Chosen) { List = "taxCode", Placeholder = "none", Width = "22%" }]),
         Form(ManualJournal.Name, "what it is for", [Text, Date, Number, Currency, Rate, new("adjustment", "in the adjustment period",
-            Typing.Tick) { Below = true }],
+            Typing.Tick) { Below = true }, Refers("another journal")],
             Journal(byParty: true)),
         Form(YearEnd.Name, "which year ends", [new("fiscalYear", "Fiscal year") { Needed = true }, Date,
             new("adjustment", "in the adjustment period", Typing.Tick) { Below = true }],

@@ -2,6 +2,7 @@ using Assignum.Core;
 using Assignum.Core.Posting;
 using Assignum.Core.Rulebooks;
 using Assignum.Formats.Events;
+using Assignum.Storage.Journal;
 using Assignum.Storage.Posting;
 using Assignum.Web.Access;
 using Assignum.Web.Showing;
@@ -13,7 +14,7 @@ namespace Assignum.Web.Pages.TryOut;
 
 /// <summary>An event of any type, landed while it is typed, with tax, T-accounts, entry and trails; posted when somebody says so.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProvider clock) : CompanyPage
+public sealed class IndexModel(PostingStore posting, JournalStore journal, TrailMaker trails, TimeProvider clock) : CompanyPage
 {
     const int FirstLines = 2;
 
@@ -49,6 +50,24 @@ public sealed class IndexModel(PostingStore posting, TrailMaker trails, TimeProv
         if (item is not null)
             (Form.Lines[0]["Sold"], Form.Lines[0]["Price"]) = (Named(item, Sellable.Of(book).FirstOrDefault(s => Fold.Same(s.Code, item))?.Name), "100");
         await Land();
+    }
+
+    /// <summary>Begins a form with the event of an entry: of today, or of a journal the other way round, on the first day of the month after it.</summary>
+    /// <param name="entry">Id of the entry.</param>
+    /// <param name="turned">The other way round.</param>
+    [Needs(Need.Reads)]
+    public async Task<IActionResult> OnGetCopyAsync(long entry, bool turned)
+    {
+        if (await journal.Entry(Company.Id, entry, Stop) is not { } known || EventReader.Kept(known.Received) is not { } happened)
+            return NotFound();
+        happened = happened with { Date = Today, DocumentDate = null, TaxDate = null, DueDate = null, Number = null, Adjustment = false };
+        if (turned && happened is ManualJournal given)
+            happened = given.TurnedRound(new DateOnly(known.Date.Year, known.Date.Month, 1).AddMonths(1), known.SourceId);
+        Form = new TryOutForm { Id = NewId(), Kind = EventForm.Find(happened.TypeName), Date = happened.Date };
+        Form.Kind.Fill(Form, happened, Draft.Book);
+        Form.Date = happened.Date;
+        await Land();
+        return Page();
     }
 
     // What was found is named, as if it had been typed here.

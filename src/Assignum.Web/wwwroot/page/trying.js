@@ -41,10 +41,16 @@ document.addEventListener("htmx:afterSwap", e => {
 const kept = document.querySelector("form[data-kept]"),
   keptKey = "kept:" + location.pathname + ":" + kept?.dataset.kept;
 const field = (form, name) => form.elements.namedItem(name);
+// What was tried lately in this window, the last first; it goes with the forms that are kept when somebody else signs in.
+const triedKey = "kept:tried:" + location.pathname,
+  mostTried = 8;
+const tried = () => JSON.parse(sessionStorage.getItem(triedKey) || "[]");
 if (kept) {
   const fields = () => [...kept.elements].filter(f => f.name && f.type !== "hidden");
-  const begun = [...new URLSearchParams(location.search).keys()].some(name => name !== "type"),
-    stored = begun ? null : JSON.parse(sessionStorage.getItem(keptKey) || "null");
+  const asked = new URLSearchParams(location.search),
+    lately = asked.get("lately"),
+    begun = [...asked.keys()].some(name => name !== "type"),
+    stored = lately ? tried().find(one => one.id === lately)?.fields : begun ? null : JSON.parse(sessionStorage.getItem(keptKey) || "null");
   if (stored && !kept.dataset.answered) {
     const body = kept.querySelector("tbody[data-grows]");
     for (const [name, value] of stored) {
@@ -56,8 +62,30 @@ if (kept) {
     // The form listens only once the page is ready.
     document.addEventListener("DOMContentLoaded", () => kept.dispatchEvent(new Event("change", { bubbles: true })));
   }
+  const menu = document.querySelector("[data-lately]");
+  if (menu) {
+    menu.hidden = tried().length === 0;
+    menu.querySelector("div").replaceChildren(
+      ...tried().map(one => {
+        const link = document.createElement("a");
+        link.href = `${location.pathname}?type=${encodeURIComponent(one.type)}&lately=${one.id}`;
+        link.textContent = one.label;
+        return link;
+      }),
+    );
+  }
   let waiting = 0,
-    sent = false;
+    sent = false,
+    typed = false;
+  const remember = () => {
+    if (!typed || isGone()) return;
+    const now = fields().map(f => [f.name, f.type === "checkbox" ? f.checked : f.value]),
+      what = document.querySelector("#standing b")?.textContent.trim() || now.find(([, value]) => typeof value === "string" && value)?.[1] || "";
+    const label = `${document.querySelector("h1").textContent.trim()} · ${what}`.replace(/[ .·]+$/, "");
+    const others = tried().filter(one => one.type !== kept.dataset.kept || JSON.stringify(one.fields) !== JSON.stringify(now));
+    const all = [{ id: String(Date.now()), type: kept.dataset.kept, label, fields: now }, ...others].slice(0, mostTried);
+    sessionStorage.setItem(triedKey, JSON.stringify(all));
+  };
   const keep = () => {
     waiting = 0;
     if (!isGone()) sessionStorage.setItem(keptKey, JSON.stringify(fields().map(f => [f.name, f.type === "checkbox" ? f.checked : f.value])));
@@ -68,10 +96,11 @@ if (kept) {
     sessionStorage.removeItem(keptKey);
   };
   kept.addEventListener("input", e => {
-    if (e.isTrusted) sent = false;
+    if (e.isTrusted) [sent, typed] = [false, true];
     if (!sent) waiting ||= setTimeout(keep, 100);
   });
   window.addEventListener("pagehide", () => {
+    remember();
     if (waiting) keep();
   });
   // A choice that comes back late is no typing: what has been sent is not kept again by it.
