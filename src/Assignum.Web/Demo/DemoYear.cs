@@ -1,4 +1,5 @@
 using System.Globalization;
+using Assignum.Core.Changes;
 using Assignum.Formats.Rulebooks;
 using Assignum.Storage.Companies;
 using Assignum.Storage.People;
@@ -22,15 +23,30 @@ sealed class DemoYear(DemoCompany demo, CompanyStore companies, PersonStore peop
         if (settings["ASSIGNUM_DEMO_YEAR"] is not { Length: > 0 } folder || File.Exists(Done(folder))
             || await companies.Find("QN", stoppingToken) is not { } company)
             return;
-        var (ines, tomas) = ((await people.Find("ines", stoppingToken))!.Id, (await people.Find("tomas", stoppingToken))!.Id);
+        try
+        {
+            await BringIn(company.Id, folder, stoppingToken);
+        }
+        catch (Exception fault) when (fault is not OperationCanceledException)
+        {
+            // The application goes on without the rest of its demo.
+            Failed(log, fault);
+        }
+    }
+
+    async Task BringIn(int company, string folder, CancellationToken stop)
+    {
+        var (ines, tomas) = ((await people.Find("ines", stop))!.Id, (await people.Find("tomas", stop))!.Id);
         for (var stage = 1; Directory.Exists(Path.Combine(folder, Name(stage))); stage++)
         {
-            await Release(company.Id, ines, tomas, Path.Combine(folder, Name(stage)), stage + EditionBefore, stoppingToken);
-            await demo.Post(company.Id, ines, Path.Combine(folder, Name(stage), "events.ndjson"), stoppingToken);
+            await Release(company, ines, tomas, Path.Combine(folder, Name(stage)), stage + EditionBefore, stop);
+            await demo.Post(company, ines, Path.Combine(folder, Name(stage), "events.ndjson"), stop);
         }
-        await demo.MakeDraft(company.Id, ines, stoppingToken);
-        await File.WriteAllTextAsync(Done(folder), "", stoppingToken);
-        ComeIn(log);
+        var released = await rulebooks.Load(company, null, stop);
+        if (RulebookDifference.Between(released.Book, (await rulebooks.Load(company, released.State.Draft, stop)).Book).Count == 0)
+            await demo.MakeDraft(company, ines, stop);
+        await File.WriteAllTextAsync(Done(folder), "", stop);
+        Came(log, null);
     }
 
     async Task Release(int company, int ines, int tomas, string folder, int edition, CancellationToken stop)
@@ -48,7 +64,6 @@ sealed class DemoYear(DemoCompany demo, CompanyStore companies, PersonStore peop
     static string Done(string folder) => Path.Combine(folder, "in");
 
     static readonly Action<ILogger, Exception?> Came = LoggerMessage.Define(LogLevel.Information, new EventId(1, "DemoYear"),
-        "The demo's thirteen months are in.");
-
-    static void ComeIn(ILogger log) => Came(log, null);
+        "The demo's thirteen months are in."), Failed = LoggerMessage.Define(LogLevel.Error, new EventId(2, "DemoYearFailed"),
+        "The demo's thirteen months did not come in whole. ./run --fresh starts over.");
 }

@@ -61,4 +61,20 @@ public class ReceiptsTests
 
         Assert.Equal(["NEW 3", "OLD 3", "NOBODY 2"], books.Receipts.Begin(invoice, 2).Take("SEED-01", null, 8, null).Select(t => $"{t.Line.Event} {t.Quantity:0}"));
     }
+
+    [Fact]
+    public void Goods_that_wait_on_two_accounts_make_two_lines_that_come_to_the_same_net()
+    {
+        var books = new Books();
+        books.Receipts.Move("S-10", "SEED-01", new("A", 1, null, "2050", 3, 6));
+        books.Receipts.Move("S-10", "SEED-01", new("B", 1, null, "2060", 4, 10));
+        var invoice = new Document { Id = "B1", Type = DocumentType.PurchaseInvoice, Date = Book.Day, Party = "S-10", Lines = [new DocumentLine { Item = "SEED-01", Quantity = 5, Price = 2.33m, DiscountPercent = 5 }] };
+
+        var lines = Assert.IsType<Document>(Preparing.Prepare(EveryEvent.Compiled, invoice, books).Happened).Lines;
+
+        Assert.Equal([(3m, "2050", 6m), (2m, "2060", 5m)], lines.Select(l => (l.Quantity, l.StandsOn!, l.ReceivedAmount!.Value)));
+        // 5 × 2.33 is 11.65, less 5 per cent 0.58.
+        Assert.Equal(11.07m, lines.Sum(l => Math.Round(l.Quantity * l.Price!.Value, 2, MidpointRounding.AwayFromZero)));
+        Assert.All(lines, l => Assert.True(l is { DiscountPercent: null, DiscountAmount: null }));
+    }
 }
