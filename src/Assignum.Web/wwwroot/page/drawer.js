@@ -44,7 +44,7 @@ document.addEventListener("htmx:afterSwap", e => {
 // Typing goes on in what came: at the fault of what was sent, at the first field of what was opened, where a proposed number waits to be overtyped.
 const begin = opened => {
   const field = drawer.querySelector(":is(input, select, textarea):is([aria-invalid=true], .field:has(.fault) *)")
-    || (opened ? drawer.querySelector("input:not([type=hidden]), select") : null);
+    || (opened ? drawer.querySelector("input:not([type=hidden]), select, textarea") : null);
   (field || drawer).focus({ preventScroll: !field });
   if (field?.hasAttribute("data-proposed")) field.select();
 };
