@@ -116,32 +116,28 @@ sealed class Cash(World world)
     void Deposit()
     {
         var (party, amount) = (world.Pick(world.Parties("COUNCIL")).Code, 100m * world.Between(2, 9));
-        var id = world.Number("DEP");
-        world.Add(new Deposit { Type = DepositType.DepositReceived, Id = id, Date = world.Day, Party = party, MoneyAccount = "MAIN", Amount = amount,
-            Text = "Paid ahead for planting" });
-        if (world.Once(4))
-            world.In(20, () => world.Add(new Deposit { Type = DepositType.DepositReturned, Id = world.Number("DEP"), Date = world.Day, Party = party,
-                MoneyAccount = "MAIN", Amount = amount, RefersTo = id }));
-        else
-            world.In(25, () =>
-            {
-                ahead[party] = ahead.GetValueOrDefault(party) + amount;
-                world.Add(new Applied { Type = AppliedType.DepositApplied, Id = world.Number("DEP"), Date = world.Day, Party = party, Amount = amount,
-                    RefersTo = id });
-            });
+        Deposit(party, amount, "DEP", "Paid ahead for planting", DepositType.DepositReceived, (DepositType.DepositReturned, 20),
+            (AppliedType.DepositApplied, 25), () => ahead[party] = ahead.GetValueOrDefault(party) + amount);
     }
 
-    void SupplierDeposit()
+    void SupplierDeposit() =>
+        Deposit(world.Pick(world.Parties("GROWERS")).Code, 100m * world.Between(3, 8), "ADV", "Saplings ordered for next season", DepositType.DepositPaid,
+            (DepositType.DepositRecovered, 40), (AppliedType.DepositSettled, 30), () => { });
+
+    // One in four comes back; the others are applied.
+    void Deposit(string party, decimal amount, string series, string text, DepositType comes, (DepositType Type, int Days) back,
+        (AppliedType Type, int Days) applied, Action onApplied)
     {
-        var (party, amount) = (world.Pick(world.Parties("GROWERS")).Code, 100m * world.Between(3, 8));
-        var id = world.Number("ADV");
-        world.Add(new Deposit { Type = DepositType.DepositPaid, Id = id, Date = world.Day, Party = party, MoneyAccount = "MAIN", Amount = amount,
-            Text = "Saplings ordered for next season" });
+        var id = world.Number(series);
+        world.Add(new Deposit { Type = comes, Id = id, Date = world.Day, Party = party, MoneyAccount = "MAIN", Amount = amount, Text = text });
         if (world.Once(4))
-            world.In(40, () => world.Add(new Deposit { Type = DepositType.DepositRecovered, Id = world.Number("ADV"), Date = world.Day, Party = party,
+            world.In(back.Days, () => world.Add(new Deposit { Type = back.Type, Id = world.Number(series), Date = world.Day, Party = party,
                 MoneyAccount = "MAIN", Amount = amount, RefersTo = id }));
         else
-            world.In(30, () => world.Add(new Applied { Type = AppliedType.DepositSettled, Id = world.Number("ADV"), Date = world.Day, Party = party,
-                Amount = amount, RefersTo = id }));
+            world.In(applied.Days, () =>
+            {
+                onApplied();
+                world.Add(new Applied { Type = applied.Type, Id = world.Number(series), Date = world.Day, Party = party, Amount = amount, RefersTo = id });
+            });
     }
 }

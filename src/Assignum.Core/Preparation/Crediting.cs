@@ -9,22 +9,19 @@ sealed class Crediting
     readonly List<Document> earlier;
     readonly int minorUnits;
 
-    Crediting(Document note, Document invoice, IEnumerable<Document> earlier, string currency)
-    {
-        (this.note, this.invoice, this.earlier) = (note, invoice, [.. earlier]);
-        minorUnits = Money.TryMinorUnits(currency, out var units) ? units : 2;
-    }
+    Crediting(Document note, Document invoice, IEnumerable<Document> earlier, int minorUnits) =>
+        (this.note, this.invoice, this.earlier, this.minorUnits) = (note, invoice, [.. earlier], minorUnits);
 
     /// <summary>The crediting of a note; null where it refers to nothing, or to no invoice that the books have.</summary>
     /// <param name="happened">Any event.</param>
     /// <param name="invoices">The invoices.</param>
-    /// <param name="currency">Folded code of the note's currency.</param>
-    internal static Crediting? Of(BusinessEvent happened, Invoices invoices, string currency)
+    /// <param name="minorUnits">Minor units of the note's currency.</param>
+    internal static Crediting? Of(BusinessEvent happened, Invoices invoices, int minorUnits)
     {
         if (happened is not Document { RefersTo: { } id } note || DocumentTraits.Of(note.Type) is not { IsReturn: true } traits)
             return null;
         return invoices.Find(id) is { } invoice && DocumentTraits.Of(invoice.Type) is { IsReturn: false, PartyMayLack: false } own && own.Buys == traits.Buys
-            ? new(note, invoice, invoices.CreditsOf(id, note.Id), currency) : null;
+            ? new(note, invoice, invoices.CreditsOf(id, note.Id), minorUnits) : null;
     }
 
     /// <summary>The invoice.</summary>
@@ -104,11 +101,7 @@ sealed class Crediting
 
     decimal Sum(IEnumerable<DocumentLine> lines) => lines.Sum(NetOf);
 
-    decimal NetOf(DocumentLine line)
-    {
-        var (gross, discount) = line.Amounts(minorUnits);
-        return gross - discount;
-    }
+    decimal NetOf(DocumentLine line) => line.Net(minorUnits);
 
     string Shown(decimal amount) => amount.ToString("N" + minorUnits, Written.Now) + (note.Currency is { } currency ? " " + currency : "");
 }

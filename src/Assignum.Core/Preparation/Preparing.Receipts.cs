@@ -48,8 +48,7 @@ public sealed partial class Preparing
         var covered = taken.Sum(t => t.Quantity);
         if (covered == line.Quantity || item.Kind != ItemKind.Stock)
             return 0;
-        var (gross, discount) = line.Amounts(Money.TryMinorUnits(Currency, out var units) ? units : 2);
-        var unit = invoice.PricesIncludeTax ? taken.Sum(t => t.Amount) / covered : (gross - discount) * (happened.Rate ?? 1) / line.Quantity;
+        var unit = invoice.PricesIncludeTax ? taken.Sum(t => t.Amount) / covered : line.Net(MinorUnits) * (happened.Rate ?? 1) / line.Quantity;
         return Money.Round((line.Quantity - covered) * unit, book.CompanyMinorUnits);
     }
 
@@ -58,15 +57,13 @@ public sealed partial class Preparing
     {
         if (line.Quantity - quantities.Sum() is > 0 and var rest)
             quantities.Add(rest);
-        var minorUnits = Money.TryMinorUnits(Currency, out var units) ? units : 2;
-        var (gross, discount) = line.Amounts(minorUnits);
-        var nets = HandingOut.Over(gross - discount, quantities.ConvertAll(q => Money.Round((gross - discount) * q / line.Quantity, minorUnits)), quantities,
-            minorUnits);
+        var net = line.Net(MinorUnits);
+        var nets = HandingOut.Over(net, quantities.ConvertAll(q => Money.Round(net * q / line.Quantity, MinorUnits)), quantities, MinorUnits);
         var parts = quantities.Select((quantity, i) => line with
         {
             Quantity = quantity, Price = Money.Round(nets[i] / quantity, 6), DiscountPercent = null, DiscountAmount = null,
         }).ToList();
-        return parts.Select((part, i) => part.Amounts(minorUnits).Gross == nets[i]).All(same => same) ? parts : null;
+        return parts.Select((part, i) => part.Amounts(MinorUnits).Gross == nets[i]).All(same => same) ? parts : null;
     }
 
     /// <summary>Goods that come before their invoice at what an earlier invoice says they cost.</summary>

@@ -33,7 +33,7 @@ public sealed partial class Preparing
     {
         (this.book, this.books) = (book, books);
         happened = received;
-        crediting = Crediting.Of(received, books.Invoices, Currency);
+        crediting = Crediting.Of(received, books.Invoices, MinorUnits);
         happened = crediting is null ? happened : WithInvoice((Document)happened, crediting);
         happened = WithRate();
     }
@@ -55,6 +55,8 @@ public sealed partial class Preparing
 
     string Currency => happened.Currency is { } currency ? Fold.Of(currency) : book.CompanyCurrency;
     string? KnownParty => happened.Party is { } party && book.Parties.TryFind(party, out _) ? party : null;
+    // Of a currency that is none, two: the event is held for it.
+    int MinorUnits => Money.TryMinorUnits(Currency, out var units) ? units : 2;
     bool IsForeign => Currency != book.CompanyCurrency;
 
     // A credit note has the tax date, the rate, and where it names lines or items, the costs and standing accounts of its invoice.

@@ -30,8 +30,8 @@ public sealed record TimedMonth(DateOnly Month, decimal Revenue, decimal Cost, d
 /// <param name="Cost">The cost, company currency.</param>
 public readonly record struct Apart(long Sale, DateOnly RevenueIn, DateOnly CostIn, decimal Cost);
 
-/// <summary>Revenue and cost that fall into different months. The cost of a sale belongs to the first month in which it has revenue; a sale without revenue keeps
-/// its cost where it is.</summary>
+/// <summary>Revenue and cost that fall into different months. The cost of a sale belongs to the first month in which it has revenue; a sale without
+/// revenue keeps its cost where it is.</summary>
 public sealed class Timing
 {
     readonly Dictionary<long, DateOnly> revenueIn = [];

@@ -86,22 +86,26 @@ public static class EventSheet
     {
         var (ids, types) = (columns.IndexOf("id"), columns.IndexOf("type"));
         var open = new List<SheetRow>();
+        var known = new Dictionary<string, Dictionary<string, SheetField>>(StringComparer.Ordinal);
+        Dictionary<string, SheetField> Known(EventType of) =>
+            known.TryGetValue(of.Name, out var fields) ? fields : known[of.Name] = Fields(of).ToDictionary(field => field.Name);
         foreach (var row in rows)
         {
             if (open.Count > 0 && row[ids].Length > 0 && !Fold.Same(row[ids], open[0][ids]))
             {
-                yield return One(open, columns, type, ids, types);
+                yield return One(open, columns, type, ids, types, Known);
                 open = [];
             }
             open.Add(row);
         }
         if (open.Count > 0)
-            yield return One(open, columns, type, ids, types);
+            yield return One(open, columns, type, ids, types, Known);
     }
 
     static int IndexOf(this IReadOnlyList<string?> columns, string name) => columns.ToList().IndexOf(name);
 
-    static SheetEvent One(List<SheetRow> rows, IReadOnlyList<string?> columns, EventType? type, int ids, int types)
+    static SheetEvent One(List<SheetRow> rows, IReadOnlyList<string?> columns, EventType? type, int ids, int types,
+        Func<EventType, Dictionary<string, SheetField>> known)
     {
         var id = rows[0][ids] is { Length: > 0 } said ? said : $"line {rows[0].Line}";
         var own = type ?? EventTypes.Find(rows[0][types]);
@@ -109,7 +113,7 @@ public static class EventSheet
             return new(id, rows, null, $"Line {rows[0].Line} has no id. Give each document one, the same on each of its rows.");
         if (own is null)
             return new(id, rows, null, $"Line {rows[0].Line}: “{rows[0][types]}” is no type of event. Write one as the formats spell it: sales-invoice.");
-        var fields = Fields(own).ToDictionary(f => f.Name);
+        var fields = known(own);
         var made = new JsonObject { ["type"] = own.Name };
         for (var column = 0; column < columns.Count; column++)
             if (columns[column] is { } name && name != "type" && fields.TryGetValue(name, out var field) && Put(made, field, rows, column) is { } why)

@@ -87,14 +87,14 @@ sealed class DemoCompany(CompanyStore companies, PersonStore people, RulebookImp
         var reader = new EventReader();
         var lines = await File.ReadAllLinesAsync(file, stop);
         var events = lines.Select((line, i) =>
-            Postable(reader.Read(System.Text.Encoding.UTF8.GetBytes(line), i + 1).Event
+            AsSent(reader.Read(System.Text.Encoding.UTF8.GetBytes(line), i + 1).Event
             ?? throw new InvalidOperationException($"Line {i + 1} of {file} is no event."), line));
         await posting.Post(company, user, [.. events], stop);
     }
 
     // The connection that sent it, as its stand-in would.
-    internal static PostableEvent Postable(BusinessEvent happened, string received) =>
-        new(happened, happened.Connection ?? PostableEvent.Own, received, EventWriter.Write(happened), CanonicalJson.Digest(received));
+    static PostableEvent AsSent(BusinessEvent happened, string received) =>
+        Sending.Postable.Of(happened, happened.Connection ?? PostableEvent.Own, received);
 
     static Rule New(Purpose purpose, string account, FactValue when, string? note) => New(purpose, account, [when], note);
 

@@ -87,6 +87,14 @@ public sealed record DocumentLine
         var gross = Money.Round(Quantity * (Price ?? 0), minorUnits);
         return (gross, DiscountPercent is { } percent ? Money.Round(gross * percent / 100, minorUnits) : (DiscountAmount ?? 0) * Math.Sign(Quantity));
     }
+
+    /// <summary>The gross less the discount, document currency.</summary>
+    /// <param name="minorUnits">Minor units of that currency.</param>
+    internal decimal Net(int minorUnits)
+    {
+        var (gross, discount) = Amounts(minorUnits);
+        return gross - discount;
+    }
 }
 
 /// <summary>A tax as the source computed it.</summary>

@@ -57,13 +57,11 @@ public sealed class MergeModel(ChartStore charts, MergeStore merges, BalanceStor
 
     PostableEvent Move(Account from, Account to, IReadOnlyList<MovedBalance> parts)
     {
-        var moved = new Reclassification
+        return Sending.Postable.Own(new Reclassification
         {
             Id = $"MERGE-{from.Number}-{to.Number}-{clock.GetUtcNow():yyyyMMddHHmmssfff}", Date = Day, Text = $"{from.Name} merged into {to.Name}",
                 From = from.Number, To = to.Number, Lines = parts,
-        };
-        var json = EventWriter.Write(moved);
-        return new PostableEvent(moved, PostableEvent.Own, json, json, CanonicalJson.Digest(json));
+        });
     }
 
     async Task<bool> Lay(string from, string? to)

@@ -66,8 +66,7 @@ sealed class PracticeWork(CompanyStore companies, PracticeStore practices, Ruleb
         {
             await tell(done, all, "Posting its events");
             var events = some.Select(e => (e.Event, Happened: EventReader.Kept(e.Event.Received))).Where(e => e.Happened is not null).Select(e =>
-                new PostableEvent(e.Happened!, e.Event.Source, e.Event.Received, EventWriter.Write(e.Happened!),
-                    CanonicalJson.Digest(e.Event.Received))).ToList();
+                Sending.Postable.Of(e.Happened!, e.Event.Source, e.Event.Received)).ToList();
             landed += (await posting.Post(practice.Id, user, events, stop)).Count(p => p.Fate == PostingFate.Landed);
             (done, after) = (done + some.Count, some[^1].Id);
         }

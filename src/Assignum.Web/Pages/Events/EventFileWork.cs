@@ -101,7 +101,7 @@ sealed class EventFileWork(UploadStore uploads, PostingStore posting, MappingSto
     {
         var read = reader.Read(Encoding.UTF8.GetBytes(json), line);
         return read.Event is { } happened
-            ? new(read.Id, new PostableEvent(happened, PostableEvent.Own, json, EventWriter.Write(happened), CanonicalJson.Digest(json)), null, rows, json)
+            ? new(read.Id, Sending.Postable.Of(happened, PostableEvent.Own, json), null, rows, json)
             : new(read.Id, null, read.Fault!.Message, rows, json);
     }
 

@@ -114,9 +114,7 @@ public sealed class EntryModel(JournalStore journal, RulebookCache books, Postin
         if (EventReader.Kept(Entry.Received) is not { } received)
             throw new InvalidOperationException("What was received can be read.");
         var happened = change(received) with { Revision = Entry.Revision + 1 };
-        var json = EventWriter.Write(happened);
-        var posted = (await posting.Post(Company.Id, UserId, [new PostableEvent(happened, PostableEvent.Own, json, json, CanonicalJson.Digest(json))],
-            Stop))[0];
+        var posted = (await posting.Post(Company.Id, UserId, [Sending.Postable.Own(happened)], Stop))[0];
         if (posted.Fate is PostingFate.Held or PostingFate.Refused)
             return Refuse(posted.Fate == PostingFate.Refused ? posted.Message : string.Join(" ", posted.Reasons.Select(r => r.Message)));
         landed?.Invoke(posted.EntryId ?? Entry.Id);

@@ -116,9 +116,7 @@ public sealed class IndexModel(PostingStore posting, JournalStore journal, Trail
         if (!Result.LandsInForce)
             return Refuse($"Edition {Books.State.Edition} would hold this {Form.Kind.InWords}, and posting goes by it. Release the draft first, or fix what " +
                 "is missing.");
-        var json = EventWriter.Write(Result.Happened);
-        var posted = (await posting.Post(Company.Id, UserId, [new PostableEvent(Result.Happened, PostableEvent.Own, json, json, CanonicalJson.Digest(json))],
-            Stop))[0];
+        var posted = (await posting.Post(Company.Id, UserId, [Sending.Postable.Own(Result.Happened)], Stop))[0];
         return posted switch
         {
             { Fate: PostingFate.Landed or PostingFate.Known, EntryId: { } entry } =>
