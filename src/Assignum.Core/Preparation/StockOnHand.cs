@@ -23,7 +23,22 @@ public sealed class StockOnHand
     {
         internal readonly List<StockPart> Parts = [];
         internal decimal? LastCost;
+
+        /// <summary>What came for nothing landed on no account: it stands with the rest, so that the average knows it.</summary>
+        internal List<StockPart> Standing(string? own)
+        {
+            var nowhere = Parts.FindIndex(p => p.Account.Length == 0);
+            if (nowhere < 0 || Parts.Count == 1)
+                return Parts;
+            var with = Math.Max(Parts.FindIndex(p => p.Account.Length > 0 && Fold.Same(p.Account, own)), nowhere == 0 ? 1 : 0);
+            var standing = Parts.ToList();
+            standing[with] = Sum(standing[with], standing[nowhere]);
+            standing.RemoveAt(nowhere);
+            return standing;
+        }
     }
+
+    static StockPart Sum(StockPart part, StockPart more) => part with { Quantity = part.Quantity + more.Quantity, Value = part.Value + more.Value };
 
     readonly Dictionary<(string Item, string Place), Shelf> shelves = [];
 
@@ -52,7 +67,7 @@ public sealed class StockOnHand
     {
         var shelf = ShelfOf(item, place);
         var issues = new List<StockIssue>();
-        foreach (var part in shelf.Parts.Where(p => p.Quantity > 0).OrderBy(p => Fold.Same(p.Account, own)))
+        foreach (var part in shelf.Standing(own).Where(p => p.Quantity > 0).OrderBy(p => Fold.Same(p.Account, own)))
         {
             if (quantity == 0)
                 break;
@@ -68,7 +83,7 @@ public sealed class StockOnHand
     /// <summary>What one unit is worth on the average of all accounts; null where nothing is there.</summary>
     public decimal? Average(string item, string? place)
     {
-        var there = ShelfOf(item, place).Parts.Where(p => p.Quantity > 0).ToList();
+        var there = ShelfOf(item, place).Standing(null).Where(p => p.Quantity > 0).ToList();
         return there.Count == 0 ? null : UnitOf(new("", there.Sum(p => p.Quantity), there.Sum(p => p.Value)));
     }
 
@@ -95,7 +110,7 @@ public sealed class StockOnHand
         if (at < 0)
             parts.Add(more);
         else
-            parts[at] = parts[at] with { Quantity = parts[at].Quantity + more.Quantity, Value = parts[at].Value + more.Value };
+            parts[at] = Sum(parts[at], more);
     }
 
     Shelf ShelfOf(string item, string? place)
