@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Assignum.Core.Posting;
 using Assignum.Formats.Events;
 using Assignum.Storage.Posting;
@@ -17,6 +18,8 @@ public sealed class EveryEventPostedTests(Nursery nursery) : IClassFixture<Nurse
         var company = await nursery.OpenCompany("P" + EventTypes.All.ToList().FindIndex(t => t.Name == type));
         async Task<Posted> Post(string sent) => Assert.Single(await nursery.Posting.Post(company, nursery.User, [Any(sent)], default));
         var json = EventSamples.Of(type)!.Replace("\"id\":\"", "\"id\":\"POSTED-", StringComparison.Ordinal);
+        if (DepositTakenBy(Any(json).Happened) is { } deposit)
+            Assert.Equal(PostingFate.Landed, (await Post(deposit)).Fate);
         var posted = await Post(json);
         Assert.Equal(PostingFate.Landed, posted.Fate);
         if (type != BalanceStatement.Name)
@@ -77,6 +80,23 @@ public sealed class EveryEventPostedTests(Nursery nursery) : IClassFixture<Nurse
         """);
 
     Task<decimal> Open(long item) => nursery.Ask<decimal>($"select coalesce(sum(amount), 0) from party_movement where company_id = {nursery.Company} and item_event_id = {item}");
+
+    // What is taken of a deposit has to be there.
+    static string? DepositTakenBy(BusinessEvent happened)
+    {
+        var (kind, amount) = happened switch
+        {
+            Deposit { Ends: true } deposit => (deposit.IsCustomers ? "customer-deposit" : "supplier-deposit", deposit.Amount),
+            Applied { Type: not AppliedType.GiftCardUsed } applied =>
+                (applied.Type == AppliedType.DepositApplied ? "customer-deposit" : "supplier-deposit", applied.Amount),
+            _ => (null, 0m),
+        };
+        return kind is null ? null : JsonSerializer.Serialize(new
+        {
+            id = happened.RefersTo ?? "AHEAD", type = "opening-item", date = "2026-01-01", kind, party = happened.Party, amount, currency = happened.Currency,
+            rate = happened.Rate,
+        });
+    }
 
     static PostableEvent Any(string json)
     {

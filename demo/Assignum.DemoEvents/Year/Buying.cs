@@ -5,7 +5,7 @@ using Assignum.Core.Posting;
 namespace Assignum.DemoEvents.Year;
 
 /// <summary>What is bought: goods that the stock room receives and suppliers invoice later, in euros and dollars, and the bills of the month.</summary>
-sealed class Buying(World world)
+sealed class Buying(World world, Cash money)
 {
     const string North = "NORTH";
 
@@ -119,12 +119,14 @@ sealed class Buying(World world)
     void Pays(Party supplier, string id, decimal total, string? currency = null) => world.In(world.Between(14, 32), () =>
     {
         var discount = currency is null && world.Once(7) ? Money.Round(total * 0.02m, 2) : 0;
+        var off = money.TakeAhead(supplier, total - discount - 1);
         world.Add(new Payment
         {
             Type = PaymentType.SupplierPayment, Id = world.Number("SUP"), Date = world.Day, Party = supplier.Code,
-                MoneyAccount = currency is null ? "MAIN" : "DOLLAR", Amount = total - discount,
-            Discount = discount, Currency = currency, Rate = currency is null ? null : world.RateOf(currency), Settles = [new SettledPart { Event = id,
-                Amount = total }],
+            MoneyAccount = currency is null ? "MAIN" : "DOLLAR", Amount = total - discount - off, Discount = discount, Currency = currency,
+            Rate = currency is null ? null : world.RateOf(currency),
+            // A deposit settles the oldest, and so does what is paid to who has had one.
+            Settles = supplier.Group == "GROWERS" ? [] : [new SettledPart { Event = id, Amount = total }],
         });
     });
 

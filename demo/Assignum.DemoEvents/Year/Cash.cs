@@ -7,7 +7,7 @@ namespace Assignum.DemoEvents.Year;
 /// <summary>What is paid: customers, cards and their payouts, the till's drawer, deposits and reminders.</summary>
 sealed class Cash(World world)
 {
-    // What councils have paid ahead, to be taken off what they pay.
+    // What was paid ahead, by councils and to growers, to be taken off what is paid.
     readonly Dictionary<string, decimal> ahead = new(StringComparer.Ordinal);
     decimal cards, refunded, drawer;
     int payouts;
@@ -47,17 +47,27 @@ sealed class Cash(World world)
         world.In(days, () =>
         {
             var discount = early ? Money.Round(total * 0.02m, 2) : 0;
-            var off = Math.Min(ahead.GetValueOrDefault(party.Code), total - 1);
-            ahead[party.Code] = ahead.GetValueOrDefault(party.Code) - off;
+            var off = TakeAhead(party, total - 1);
             world.Add(new Payment
             {
                 Type = PaymentType.CustomerPayment, Id = world.Number("PAY"), Date = world.Day, Party = party.Code, MoneyAccount = "MAIN",
                     Amount = total - discount - off, Discount = discount,
-                Currency = currency, Rate = currency is null ? null : world.RateOf(currency), Text = $"Payment of {invoice}",
-                Settles = off == 0 && world.Once(3) ? [new SettledPart { Event = invoice, Amount = total }] : [],
+                Currency = currency, Rate = currency is null ? null : world.RateOf(currency), Text = off == 0 && world.Once(3) ? invoice : $"Payment of {invoice}",
+                Settles = SaysWhatItPays(party) ? [new SettledPart { Event = invoice, Amount = total }] : [],
             });
         });
     }
+
+    /// <summary>What was paid ahead is taken off what is paid now.</summary>
+    internal decimal TakeAhead(Party party, decimal atMost)
+    {
+        var off = Math.Min(ahead.GetValueOrDefault(party.Code), atMost);
+        ahead[party.Code] = ahead.GetValueOrDefault(party.Code) - off;
+        return off;
+    }
+
+    // Some always name the invoice; of the others, and of who pays ahead, the oldest is settled first.
+    static bool SaysWhatItPays(Party party) => party.Group != "COUNCIL" && (party.Code[^1] - '0') % 3 == 0;
 
     /// <summary>A day's work with money.</summary>
     internal void Day()
@@ -117,16 +127,16 @@ sealed class Cash(World world)
     {
         var (party, amount) = (world.Pick(world.Parties("COUNCIL")).Code, 100m * world.Between(2, 9));
         Deposit(party, amount, "DEP", "Paid ahead for planting", DepositType.DepositReceived, (DepositType.DepositReturned, 20),
-            (AppliedType.DepositApplied, 25), () => ahead[party] = ahead.GetValueOrDefault(party) + amount);
+            (AppliedType.DepositApplied, 25));
     }
 
     void SupplierDeposit() =>
         Deposit(world.Pick(world.Parties("GROWERS")).Code, 100m * world.Between(3, 8), "ADV", "Saplings ordered for next season", DepositType.DepositPaid,
-            (DepositType.DepositRecovered, 40), (AppliedType.DepositSettled, 30), () => { });
+            (DepositType.DepositRecovered, 40), (AppliedType.DepositSettled, 30));
 
     // One in four comes back; the others are applied.
     void Deposit(string party, decimal amount, string series, string text, DepositType comes, (DepositType Type, int Days) back,
-        (AppliedType Type, int Days) applied, Action onApplied)
+        (AppliedType Type, int Days) applied)
     {
         var id = world.Number(series);
         world.Add(new Deposit { Type = comes, Id = id, Date = world.Day, Party = party, MoneyAccount = "MAIN", Amount = amount, Text = text });
@@ -136,7 +146,7 @@ sealed class Cash(World world)
         else
             world.In(applied.Days, () =>
             {
-                onApplied();
+                ahead[party] = ahead.GetValueOrDefault(party) + amount;
                 world.Add(new Applied { Type = applied.Type, Id = world.Number(series), Date = world.Day, Party = party, Amount = amount, RefersTo = id });
             });
     }

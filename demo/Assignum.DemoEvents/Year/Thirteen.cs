@@ -19,8 +19,8 @@ sealed record Thirteen(IReadOnlyList<Stage> Stages, IReadOnlyList<BusinessEvent>
     {
         var first = new DateOnly(last.Year, last.Month, 1).AddMonths(-12);
         var world = new World(Year.Stages.WithBulbs(book), first, last, Seed);
-        var (cash, buying, yard, office) = (new Cash(world), new Buying(world), new Yard(world), new Office(world));
-        var selling = new Selling(world, cash);
+        var cash = new Cash(world);
+        var (selling, buying, yard, office) = (new Selling(world, cash), new Buying(world, cash), new Yard(world), new Office(world));
         world.Run(w =>
         {
             if (w.Day == first)

@@ -17,16 +17,30 @@ public sealed record OpenItem(string Event, Purpose Purpose, string Account, str
 public sealed class OpenItems
 {
     readonly Dictionary<string, List<OpenItem>> ofParties = [];
+    readonly HashSet<string> opened = new(StringComparer.Ordinal);
 
     /// <summary>Parties that were asked for, by the folds of their codes.</summary>
     public HashSet<string> Asked { get; } = [];
 
+    /// <summary>Events whose items were asked for by name.</summary>
+    public HashSet<string> Named { get; } = new(StringComparer.Ordinal);
+
     /// <summary>Lays down an item that the books have.</summary>
-    public void Set(string party, OpenItem item) => Of(party).Add(item);
+    public void Set(string party, OpenItem item)
+    {
+        opened.Add(item.Event);
+        Of(party).Add(item);
+    }
 
     /// <summary>The item that an event opened; null where it is not known, or nothing of it is open.</summary>
-    public OpenItem? Find(string party, Purpose purpose, string currency, string id) =>
-        Of(party).Find(item => item.Purpose == purpose && item.Currency == currency && item.Event == id && item.Open != 0);
+    public OpenItem? Find(string party, Purpose purpose, string currency, string id)
+    {
+        Named.Add(id);
+        return Of(party).Find(item => item.Purpose == purpose && item.Currency == currency && item.Event == id && item.Open != 0);
+    }
+
+    /// <summary>Whether an event opened an item at all, whosever it is, and also where nothing of it is open any more.</summary>
+    internal bool IsKnown(string id) => opened.Contains(id);
 
     /// <summary>What is open on one side, the oldest first: by the day it is due, then as it was posted.</summary>
     /// <param name="party">Code of the party.</param>
@@ -50,6 +64,7 @@ public sealed class OpenItems
     /// <param name="more">The item, with what comes to it, signed.</param>
     public void Move(string party, OpenItem more)
     {
+        opened.Add(more.Event);
         var items = Of(party);
         var at = items.FindIndex(i => i.Event == more.Event && i.Purpose == more.Purpose && i.Currency == more.Currency && i.Account == more.Account);
         if (at < 0)

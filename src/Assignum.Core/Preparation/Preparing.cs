@@ -28,6 +28,7 @@ public sealed partial class Preparing
     readonly Books books;
     readonly Crediting? crediting;
     readonly List<FilledIn> filled = [];
+    readonly List<HeldReason> objections = [];
 
     Preparing(CompiledRulebook book, BusinessEvent received, Books books)
     {
@@ -47,14 +48,15 @@ public sealed partial class Preparing
         if (happened.Withdrawn)
             return new(happened, []);
         var preparing = new Preparing(book, happened, books);
-        return new(EventTypes.Of(happened).Prepare?.Invoke(preparing, preparing.happened) ?? preparing.happened, preparing.filled)
+        var prepared = EventTypes.Of(happened).Prepare?.Invoke(preparing, preparing.happened) ?? preparing.happened;
+        return new(prepared, preparing.filled)
         {
-            Objections = [.. preparing.crediting?.Misfits(book.CompanyCurrency) ?? []],
+            Objections = [.. preparing.crediting?.Misfits(book.CompanyCurrency) ?? [], .. preparing.objections],
         };
     }
 
     string Currency => happened.Currency is { } currency ? Fold.Of(currency) : book.CompanyCurrency;
-    string? KnownParty => happened.Party is { } party && book.Parties.TryFind(party, out _) ? party : null;
+    string? KnownParty => happened.Party is { } party && book.Parties.TryFind(party, out var known) ? known.Code : null;
     // Of a currency that is none, two: the event is held for it.
     int MinorUnits => Money.TryMinorUnits(Currency, out var units) ? units : 2;
     bool IsForeign => Currency != book.CompanyCurrency;
@@ -199,88 +201,5 @@ public sealed partial class Preparing
         if (average is { } cost)
             Note(where, "cost of one unit", Written.NumberNow(cost), $"the average of {item.Code}{(place is null ? "" : " at " + place)}");
         return average;
-    }
-
-    /// <summary>Which items are settled: those that are named, with the account they stand on and what they were booked at; where none is named, the oldest
-    /// first.</summary>
-    /// <param name="parts">What the event names.</param>
-    /// <param name="whole">What there is to settle with, document currency.</param>
-    /// <param name="purpose">Receivable or payable.</param>
-    /// <param name="side">1 where what stands in debit is settled, -1 where what stands in credit is.</param>
-    internal IReadOnlyList<SettledPart> Parts(IReadOnlyList<SettledPart> parts, decimal whole, Purpose purpose, int side)
-    {
-        if (KnownParty is not { } party)
-            return parts;
-        if (parts.Count == 0)
-            return [.. OldestFirst(party, whole, purpose, side)];
-        return [.. parts.Select((part, i) => WithItem(part, party, purpose, $"Part {i + 1}"))];
-    }
-
-    IEnumerable<SettledPart> OldestFirst(string party, decimal whole, Purpose purpose, int side)
-    {
-        foreach (var item in books.Items.Oldest(party, purpose, Currency, side))
-        {
-            if (whole <= 0)
-                yield break;
-            var amount = Math.Min(whole, Math.Abs(item.Open));
-            whole -= amount;
-            Note("The document", "settles", $"{Written.NumberNow(amount)} {Currency} of {item.Event}",
-                $"due {Written.DayNow(item.Due)}, the oldest first; it stands on {item.Account}");
-            yield return new SettledPart { Event = item.Event, Amount = amount, Account = item.Account, CompanyAmount = BookedOf(item, amount) };
-        }
-    }
-
-    SettledPart WithItem(SettledPart part, string party, Purpose purpose, string where)
-    {
-        if (books.Items.Find(party, purpose, Currency, part.Event) is not { } item)
-            return part;
-        if (part.Account is null)
-            Note(where, "stands on", item.Account, $"{part.Event} stands there");
-        var booked = part.Rate is null && part.CompanyAmount is null ? BookedOf(item, part.Amount) : part.CompanyAmount;
-        if (booked is { } company && part.CompanyAmount is null)
-            Note(where, "booked at", $"{Written.NumberNow(company)} {book.CompanyCurrency}", $"{part.Event} was booked so");
-        return part with { Account = part.Account ?? item.Account, CompanyAmount = booked };
-    }
-
-    // Of what is settled whole nothing is left in company currency; of a part, its share.
-    decimal? BookedOf(OpenItem item, decimal amount) =>
-        IsForeign && item.Open != 0 ? Math.Abs(Money.Round(item.Company * amount / item.Open, book.CompanyMinorUnits)) : null;
-
-    /// <summary>A deposit that is applied or comes back: the account it stands on, and what it was booked at.</summary>
-    /// <param name="amount">How much of it, document currency.</param>
-    /// <param name="purpose">Customer's or supplier's deposit.</param>
-    /// <param name="side">1 for what stands in debit, -1 for what stands in credit.</param>
-    /// <returns>The event that brought it, the account, the rate it was booked at where it is in another currency, and what frees the last of it.</returns>
-    internal (string? Event, string? Account, decimal? Rate, decimal? Company) Deposit(decimal amount, Purpose purpose, int side)
-    {
-        if (KnownParty is not { } party)
-            return default;
-        var item = happened.RefersTo is { } named ? books.Items.Find(party, purpose, Currency, named)
-            : books.Items.Oldest(party, purpose, Currency, side).FirstOrDefault();
-        if (item is null || Math.Abs(item.Open) < amount)
-            return (happened.RefersTo, item?.Account, null, null);
-        Note("The document", "stands on", item.Account, $"the deposit {item.Event} stands there");
-        if (!IsForeign)
-            return (item.Event, item.Account, null, null);
-        var rate = Money.Round(item.Company / item.Open, 12);
-        Note("The document", "deposit booked at", Written.NumberNow(rate), $"{item.Event} was booked so");
-        return (item.Event, item.Account, rate, amount == Math.Abs(item.Open) ? BookedOf(item, amount) : null);
-    }
-
-    /// <summary>Items that are settled against each other: the account each stands on, and what it was booked at.</summary>
-    internal IReadOnlyList<SettlementLine> Items(IReadOnlyList<SettlementLine> lines)
-    {
-        if (KnownParty is not { } party)
-            return lines;
-        return [.. lines.Select((line, i) =>
-        {
-            if (books.Items.Find(party, SettlementRecipe.PurposeOf(line.Of), Currency, line.Event) is not { } item)
-                return line;
-            if (line.Account is null)
-                Note($"Line {i + 1}", "stands on", item.Account, $"{line.Event} stands there");
-            var booked = line.Rate is null && line.CompanyAmount is null && BookedOf(item, Math.Abs(line.Amount)) is { } company
-                ? company * Math.Sign(line.Amount) : line.CompanyAmount;
-            return line with { Account = line.Account ?? item.Account, CompanyAmount = booked };
-        })];
     }
 }

@@ -83,8 +83,12 @@ static class BooksReading
             select o.party_id, e.source_id, o.purpose, o.account_id, o.currency, o.document_amount, o.amount, o.due_date, o.item_event_id, e.source
             from open_item o join event e on e.company_id = o.company_id and e.id = o.item_event_id
             where o.company_id = $1 and o.party_id = any($2) and (o.document_amount <> 0 or o.amount <> 0)
-            order by o.item_event_id
-            """, company, ids)
+            union all
+            select o.party_id, e.source_id, o.purpose, o.account_id, o.currency, o.document_amount, o.amount, o.due_date, o.item_event_id, e.source
+            from event e join open_item o on o.company_id = e.company_id and o.item_event_id = e.id
+            where e.company_id = $1 and e.source_id = any($3) and (o.party_id <> all($2) or (o.document_amount = 0 and o.amount = 0))
+            order by item_event_id
+            """, company, ids, asked.Items.Named.ToArray())
             .List(row => (Party: row.GetInt32(0), Event: row.GetString(1), Purpose: row.GetString(2), Account: row.GetInt32(3), Currency: row.GetString(4),
                 Open: row.GetDecimal(5), Company: row.GetDecimal(6), Due: row.GetFieldValue<DateOnly>(7), Item: row.GetInt64(8),
                 Source: row.GetString(9)), stop);

@@ -54,10 +54,11 @@ sealed class AppliedRecipe(CompiledRulebook book, Applied applied) : SettlingRec
     static Applied Prepare(Preparation.Preparing preparing, Applied applied)
     {
         var buys = applied.Type == AppliedType.DepositSettled;
-        if (applied is { StandsOn: null, OwnRate: null, DepositAmount: null } && applied.Type != AppliedType.GiftCardUsed)
+        if (applied.Type != AppliedType.GiftCardUsed)
         {
-            var (of, account, rate, company) = preparing.Deposit(applied.Amount, PurposeOf(applied.Type), buys ? 1 : -1);
-            applied = applied with { RefersTo = of, StandsOn = account, OwnRate = rate, DepositAmount = company };
+            var says = applied is not { StandsOn: null, OwnRate: null, DepositAmount: null };
+            var (of, account, rate, company) = preparing.Deposit(applied.Amount, PurposeOf(applied.Type), buys ? 1 : -1, says);
+            applied = says ? applied with { RefersTo = of } : applied with { RefersTo = of, StandsOn = account, OwnRate = rate, DepositAmount = company };
         }
         return applied with { Settles = preparing.Parts(applied.Settles, applied.Amount, buys ? Purpose.Payable : Purpose.Receivable, buys ? -1 : 1) };
     }

@@ -69,11 +69,12 @@ sealed class DepositRecipe(CompiledRulebook book, Deposit deposit) : Recipe<Depo
 
     static Deposit Prepare(Preparation.Preparing preparing, Deposit deposit)
     {
-        if (!deposit.Ends || deposit.StandsOn is not null || deposit.DepositRate is not null || deposit.DepositAmount is not null)
+        if (!deposit.Ends)
             return deposit;
+        var says = deposit.StandsOn is not null || deposit.DepositRate is not null || deposit.DepositAmount is not null;
         var (of, account, rate, company) = preparing.Deposit(deposit.Amount, deposit.IsCustomers ? Purpose.CustomerDeposit : Purpose.SupplierDeposit,
-            deposit.IsCustomers ? -1 : 1);
-        return deposit with { RefersTo = of, StandsOn = account, DepositRate = rate, DepositAmount = company };
+            deposit.IsCustomers ? -1 : 1, says);
+        return says ? deposit with { RefersTo = of } : deposit with { RefersTo = of, StandsOn = account, DepositRate = rate, DepositAmount = company };
     }
 
     protected override PartyNeed Party => Happened.IsCustomers ? PartyNeed.Customer : PartyNeed.Supplier;
