@@ -49,7 +49,7 @@ public sealed class Books
             if (moved is StockMovement ofStock)
                 Stock.Apply(ofStock);
             else if (moved is PartyMovement ofParty)
-                Items.Apply(ofParty);
+                Items.Apply(ofParty, happened.Id);
         }
         return Receipts.Apply(happened, landed, minorUnits);
     }

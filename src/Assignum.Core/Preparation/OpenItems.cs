@@ -51,12 +51,15 @@ public sealed class OpenItems
         Of(party).Where(item => item.Purpose == purpose && item.Currency == currency && Math.Sign(item.Open) == side).OrderBy(item => item.Due);
 
     /// <summary>What an event has moved is open, or open no more, from now on.</summary>
-    internal void Apply(PartyMovement moved)
+    /// <param name="moved">The movement.</param>
+    /// <param name="by">The event: what pays an item that has not come yet is an item of its own.</param>
+    internal void Apply(PartyMovement moved, string by)
     {
         if (moved.Row is not { Purpose: { } purpose } row)
             return;
         Move(moved.Party.Code,
-            new(moved.Document, purpose, row.Account.Number, moved.Value.Currency, moved.Value.DocumentAmount, moved.Amount, moved.Due));
+            new(IsKnown(moved.Document) ? moved.Document : by, purpose, row.Account.Number, moved.Value.Currency, moved.Value.DocumentAmount, moved.Amount,
+                moved.Due));
     }
 
     /// <summary>Adds to what is open of an item.</summary>

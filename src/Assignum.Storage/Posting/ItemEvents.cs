@@ -40,10 +40,13 @@ sealed class ItemEvents
         return new(known);
     }
 
-    /// <summary>A movement with the event of its item: one of the same source if there is one; the moving event itself where none is known.</summary>
-    internal KeptMovement Of(KeptMovement movement, string source)
+    /// <summary>A movement with the event of its item: one of the same source if there is one; the moving event itself where none came before it.</summary>
+    /// <param name="movement">The movement.</param>
+    /// <param name="source">Source of the moving event.</param>
+    /// <param name="by">The moving event.</param>
+    internal KeptMovement Of(KeptMovement movement, string source, long by)
     {
-        if (NamedBy(movement) is not { } named || !known.TryGetValue(named, out var events))
+        if (NamedBy(movement) is not { } named || !known.TryGetValue(named, out var all) || all.FindAll(e => e.Event <= by) is not { Count: > 0 } events)
             return movement;
         var own = events.FindLast(e => e.Source == source);
         var found = (own.Source is null ? events[^1] : own).Event;

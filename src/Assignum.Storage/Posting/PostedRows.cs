@@ -253,7 +253,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
         {
             var eventId = numbers[entry.Event.Landed].EventId;
             foreach (var movement in entry.Movements)
-                placed.Add((entry, eventId, next[eventId] = next.GetValueOrDefault(eventId) + 1, items.Of(movement, entry.Event.Landed.Source)));
+                placed.Add((entry, eventId, next[eventId] = next.GetValueOrDefault(eventId) + 1, items.Of(movement, entry.Event.Landed.Source, eventId)));
         }
         foreach (var ofTable in placed.GroupBy(m => m.Movement.Table))
         {
