@@ -296,6 +296,65 @@ public sealed class PreparingTests(Nursery nursery) : IClassFixture<Nursery>, IA
         Assert.Equal("5020 4.00; 1310 -4.00", Written((await nursery.Journal.Entry(company, posted[1].EntryId!.Value, default))!));
     }
 
+    [Fact]
+    public async Task Goods_that_left_before_they_came_cost_what_they_come_at_by_a_change_that_goes_with_the_receipt()
+    {
+        await Post(Came("R1", 2, "4"), Left("S1", 5));
+        // Three had left at 4 and come at 6: 6.00 are missing from what they cost.
+        await Post(Came("R2", 10, "6"));
+        Assert.Equal("1310 -6.00 standing; 5130 6.00", await ChangeOf("R2"));
+        Assert.Equal("7 42.00", await InStock());
+        // What is looked at before it is posted says so too.
+        await Post(Left("S2", 9));
+        var looked = await nursery.Posting.Prepare(company, new LandingBook(await nursery.Rulebooks.Load(company, null, default)), Any(Came("R3", 2, "7")).Happened, default);
+        Assert.Equal([-2m], looked.CostChange!.Lines.Select(line => line.Amount!.Value));
+        await Post(Came("R3", 2, "7"));
+        Assert.Equal("0 0.00", await InStock());
+    }
+
+    [Fact]
+    public async Task A_receipt_that_is_revised_or_taken_back_takes_its_change_of_cost_along()
+    {
+        await Post(Came("R1", 2, "4"), Left("S1", 5));
+        await Post(Came("R2", 10, "6"));
+        await Post(Revised(Came("R2", 10, "9"), 2));
+        Assert.Equal("1310 -15.00 standing; 5130 15.00", await ChangeOf("R2"));
+        Assert.Equal("7 63.00", await InStock());
+        await Withdraw(Revised(Came("R2", 10, "9"), 3, "\"withdrawn\":true,"));
+        Assert.Equal("", await ChangeOf("R2"));
+        Assert.Equal("-3 -12.00", await InStock());
+        Assert.Equal(0m, await nursery.Ask<decimal>($"select coalesce(sum(l.amount), 0) from line l join account a on (a.company_id, a.id) = (l.company_id, l.account_id) where l.company_id = {company} and a.number = '5130'"));
+    }
+
+    [Fact]
+    public async Task A_value_that_taking_back_leaves_on_no_goods_goes_with_what_was_taken_back()
+    {
+        await Post(Came("R1", 1, "4"), Came("R2", 1, "8"), Left("S1", 1));
+        // One left at 6, and the one that came at 4 was never there: 2 are left on nothing.
+        await Withdraw(Revised(Came("R1", 1, "4"), 2, "\"withdrawn\":true,"));
+        Assert.Equal("1310 -2.00 standing; 5130 2.00", await ChangeOf("R1"));
+        Assert.Equal("0 0.00", await InStock());
+        Assert.Empty(await nursery.Journal.BalancesOffTheirLines(company, default));
+    }
+
+    async Task Withdraw(string json)
+    {
+        Assert.Equal(PostingFate.Landed, (await nursery.Posting.Post(company, nursery.User, [Any(json)], default))[0].Fate);
+        await Kept();
+    }
+
+    async Task<string> InStock() => await nursery.Ask<string>($"select trim_scale(sum(quantity)) || ' ' || round(sum(amount), 2) from stock_standing where company_id = {company}");
+
+    // The change of cost that stands in the books for an event.
+    async Task<string> ChangeOf(string id)
+    {
+        var entry = await nursery.Ask<long>($"""
+            select coalesce(max(n.id), 0) from event e join entry n on n.company_id = e.company_id and n.event_id = e.id and n.reverses is null
+            where e.company_id = {company} and e.source_id = '{id}#cost' and e.outcome = 'landed'
+            """);
+        return entry == 0 ? "" : Written((await nursery.Journal.Entry(company, entry, default))!);
+    }
+
     async Task<IReadOnlyList<string>> Open() => (await nursery.Ask<string[]>($"""
         select array_agg(e.source_id || ' ' || round(o.document_amount, 2) order by e.source_id)
         from open_item o join event e on e.company_id = o.company_id and e.id = o.item_event_id where o.company_id = {company} and o.document_amount <> 0

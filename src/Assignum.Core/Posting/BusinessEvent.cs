@@ -53,6 +53,8 @@ public abstract record BusinessEvent
     public abstract string TypeName { get; }
     /// <summary>The dimensions of its lines, in their order.</summary>
     public virtual IEnumerable<Dimensions> LineDimensions => [];
+    /// <summary>Items and places whose stock it may move; the books are asked for them.</summary>
+    public virtual IEnumerable<StockPlace> StockMoved => [];
     /// <summary>The date by which tax goes.</summary>
     public DateOnly EffectiveTaxDate => TaxDate ?? Date;
 }

@@ -34,6 +34,11 @@ public sealed class Books
     /// <summary>What was asked for.</summary>
     public bool AnyAsked => Stock.Asked.Count + Items.Asked.Count + Invoices.Asked.Count + Receipts.Asked.Count + RatesAsked.Count > 0;
 
+    /// <summary>The cost change that an event has made needful; null where all stock is worth what came and left.</summary>
+    /// <param name="happened">The event, applied.</param>
+    /// <param name="minorUnits">Minor units of the company's currency.</param>
+    public StockValue? CostChangeAfter(BusinessEvent happened, int minorUnits) => CostCorrection.After(happened, Stock, minorUnits);
+
     /// <summary>What an event was, and has moved, stands there from now on.</summary>
     /// <param name="happened">The event.</param>
     /// <param name="landed">How it landed; of one that is withdrawn it does not matter.</param>

@@ -18,6 +18,20 @@ public sealed record PreparedEvent(BusinessEvent Happened, IReadOnlyList<FilledI
 {
     /// <summary>What the books have against it: it is held for these.</summary>
     public IReadOnlyList<HeldReason> Objections { get; init; } = [];
+    /// <summary>The change of cost that would belong to it; null: stock is worth what came and left.</summary>
+    public StockValue? CostChange { get; private init; }
+
+    /// <summary>The same, with what it would do to the worth of stock.</summary>
+    /// <param name="book">The rulebook it lands by.</param>
+    /// <param name="books">What stands before it; from here on, also what it moves.</param>
+    public PreparedEvent WithCostChange(CompiledRulebook book, Books books)
+    {
+        if (Objections.Count > 0 || Landing.Land(book, Happened) is not Landed landed)
+            return this;
+        books.Stock.Watch();
+        books.Apply(Happened, landed, book.CompanyMinorUnits);
+        return this with { CostChange = books.CostChangeAfter(Happened, book.CompanyMinorUnits) };
+    }
 }
 
 /// <summary>Fills in what an event leaves out and the books know. What it says itself always stays.</summary>
@@ -45,6 +59,9 @@ public sealed partial class Preparing
     /// <param name="books">What stands in the books before it. What is asked for is noted there, also where nothing is known.</param>
     public static PreparedEvent Prepare(CompiledRulebook book, BusinessEvent happened, Books books)
     {
+        foreach (var stock in happened.StockMoved)
+            if (IsStock(book, stock.Item, out var item))
+                books.Stock.Ask(new(item.Code, stock.Location));
         if (happened.Withdrawn)
             return new(happened, []);
         var preparing = new Preparing(book, happened, books);
@@ -102,7 +119,9 @@ public sealed partial class Preparing
     void Note(string where, string what, string value, string from) => filled.Add(new(where, what, value, from));
 
     // Goods that are kept in stock.
-    bool IsStock(string? code, out Item item)
+    bool IsStock(string? code, out Item item) => IsStock(book, code, out item);
+
+    static bool IsStock(CompiledRulebook book, string? code, out Item item)
     {
         item = null!;
         return code is not null && book.Book.Company.Options.PerpetualStock && book.Items.TryFind(code, out item!) && item.Kind == ItemKind.Stock;

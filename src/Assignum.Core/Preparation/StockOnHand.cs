@@ -29,7 +29,7 @@ public sealed class StockOnHand
         {
             var nowhere = Parts.FindIndex(p => p.Account.Length == 0);
             if (nowhere < 0 || Parts.Count == 1)
-                return Parts;
+                return [.. Parts];
             var with = Math.Max(Parts.FindIndex(p => p.Account.Length > 0 && Fold.Same(p.Account, own)), nowhere == 0 ? 1 : 0);
             var standing = Parts.ToList();
             standing[with] = Sum(standing[with], standing[nowhere]);
@@ -41,6 +41,8 @@ public sealed class StockOnHand
     static StockPart Sum(StockPart part, StockPart more) => part with { Quantity = part.Quantity + more.Quantity, Value = part.Value + more.Value };
 
     readonly Dictionary<(string Item, string Place), Shelf> shelves = [];
+    // What stood on the shelves that were moved, before the first move.
+    readonly Dictionary<StockPlace, IReadOnlyList<StockPart>> before = [];
 
     /// <summary>Items and places that were asked for, by the folds of their codes.</summary>
     public HashSet<(string Item, string Place)> Asked { get; } = [];
@@ -80,10 +82,15 @@ public sealed class StockOnHand
         return issues;
     }
 
+    /// <summary>What stands of an item at a place, account by account.</summary>
+    /// <param name="item">Code of the item.</param>
+    /// <param name="place">Code of the location; null: said nowhere.</param>
+    public IReadOnlyList<StockPart> Standing(string item, string? place) => ShelfOf(item, place).Standing(null);
+
     /// <summary>What one unit is worth on the average of all accounts; null where nothing is there.</summary>
     public decimal? Average(string item, string? place)
     {
-        var there = ShelfOf(item, place).Standing(null).Where(p => p.Quantity > 0).ToList();
+        var there = Standing(item, place).Where(p => p.Quantity > 0).ToList();
         return there.Count == 0 ? null : UnitOf(new("", there.Sum(p => p.Quantity), there.Sum(p => p.Value)));
     }
 
@@ -105,13 +112,33 @@ public sealed class StockOnHand
     /// <param name="more">The account, with quantity and value that come to it, signed.</param>
     public void Move(string item, string? place, StockPart more)
     {
-        var parts = ShelfOf(item, place).Parts;
+        var shelf = ShelfOf(item, place);
+        before.TryAdd(new(item, place), shelf.Standing(null));
+        var parts = shelf.Parts;
         var at = parts.FindIndex(p => Fold.Same(p.Account, more.Account));
         if (at < 0)
             parts.Add(more);
         else
             parts[at] = Sum(parts[at], more);
     }
+
+    /// <summary>From here on it is noted what stood before the first move.</summary>
+    public void Watch() => before.Clear();
+
+    /// <summary>What was given back so far stood there before.</summary>
+    public void BeginAgain()
+    {
+        foreach (var shelf in before.Keys.ToList())
+            before[shelf] = Standing(shelf.Item, shelf.Location);
+    }
+
+    /// <summary>What was moved since, shelf by shelf: what stood there before, what stands there, and the cost at which it last came.</summary>
+    internal IEnumerable<(StockPlace Of, IReadOnlyList<StockPart> Before, IReadOnlyList<StockPart> Now, decimal? LastCost)> Moved() =>
+        before.Select(shelf => (shelf.Key, shelf.Value, Standing(shelf.Key.Item, shelf.Key.Location),
+            ShelfOf(shelf.Key.Item, shelf.Key.Location).LastCost));
+
+    /// <summary>The books are asked for what stands there.</summary>
+    internal void Ask(StockPlace of) => ShelfOf(of.Item, of.Location);
 
     Shelf ShelfOf(string item, string? place)
     {

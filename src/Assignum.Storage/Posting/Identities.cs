@@ -1,3 +1,4 @@
+using Assignum.Core.Preparation;
 using Npgsql;
 
 namespace Assignum.Storage.Posting;
@@ -15,10 +16,11 @@ sealed class Identities
         var rows = await connection.Command("""
             select e.source, e.source_id, e.id, e.revision, e.digest, e.outcome, n.id, n.number
             from unnest($2::text[], $3::text[]) asked(source, source_id)
-            join event e on e.company_id = $1 and e.source = asked.source and e.source_id = asked.source_id
+            join event e on e.company_id = $1 and e.source = asked.source and e.source_id = any(array[asked.source_id, asked.source_id || $4])
             left join entry n on n.company_id = e.company_id and n.event_id = e.id and n.reverses is null
             order by e.revision
-            """, company, batch.Select(b => b.FoldedSource).ToArray(), batch.Select(b => b.Happened.Id).ToArray())
+            """, company, batch.Select(b => b.FoldedSource).ToArray(), batch.Select(b => b.Happened.Id).ToArray(),
+            CostCorrection.Suffix)
             .List(row => (Key: (row.GetString(0), row.GetString(1)),
                 Known: new Known(row.GetInt64(2), row.GetInt32(3), row.GetFieldValue<byte[]>(4), row.GetString(5), row.LongOrNull(6),
                     row.LongOrNull(7))), stop);
@@ -49,8 +51,10 @@ sealed class Identities
     /// <summary>Earlier revisions that wait: whatever becomes of a newer one, they wait no longer.</summary>
     internal long[] Waiting(PostableEvent posted) => Earlier(posted, "held");
 
+    // With the changes of cost that belong to them.
     long[] Earlier(PostableEvent posted, string outcome) =>
-        [.. Of(posted).Where(k => k.Revision < posted.Happened.Revision && k.Outcome == outcome).Select(k => k.EventId)];
+        [.. Of(posted).Concat(Of((posted.FoldedSource, CostCorrection.IdOf(posted.Happened.Id))))
+            .Where(k => k.Revision < posted.Happened.Revision && k.Outcome == outcome).Select(k => k.EventId)];
 
     List<Known> Of(PostableEvent posted) => Of((posted.FoldedSource, posted.Happened.Id));
 

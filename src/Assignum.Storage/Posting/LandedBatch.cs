@@ -15,4 +15,6 @@ sealed record LandedEvent(PostableEvent Event, Outcome Outcome)
     internal Landed? Landed => Outcome as Landed;
     /// <summary>To which lines of receipts movements of it belong; those that are not here, to lines of its own.</summary>
     internal IReadOnlyDictionary<StockMovement, IReadOnlyList<ReceiptPart>>? Receipts { get; init; }
+    /// <summary>The change of cost that belongs to it; null: stock is worth what came and left.</summary>
+    internal LandedEvent? CostChange { get; init; }
 }

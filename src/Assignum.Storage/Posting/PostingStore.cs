@@ -98,7 +98,7 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
         {
             var book = await books.Released(company, stop);
             // What stands in the books changes until the lock is taken; what asks for nothing there lands before.
-            var asked = BooksReading.AskedBy(book.Compiled!, batch.Select(e => e.Happened));
+            var asked = AskedBy(book, batch);
             var landed = asked is null ? Land(book, batch) : [];
             await using var connection = await source.OpenConnectionAsync(stop);
             await using var transaction = await connection.BeginTransactionAsync(stop);
@@ -109,13 +109,12 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
                     continue;
                 // Under the lock nothing changes any more.
                 book = new LandingBook(await RulebookStore.LoadWhole(connection, company, null, stop));
-                asked = BooksReading.AskedBy(book.Compiled!, batch.Select(e => e.Happened));
+                asked = AskedBy(book, batch);
                 landed = asked is null ? Land(book, batch) : [];
             }
             var writing = new PostingTransaction(connection, company, user, book, stop);
-            var posted = await writing.Post(batch, async lands => asked is null ? landed : Prepare(book, batch, lands,
-                await BooksReading.Read(connection, company, book.Stored.Labels, asked, text, stop),
-                await EarlierMoves.Read(connection, company, book.Stored.Labels, batch, stop)));
+            var posted = await writing.Post(batch, async lands => asked is null ? landed
+                : (await BatchPreparing.Begin(connection, company, book, asked, batch, text, stop)).Prepare(batch, lands));
             await transaction.CommitAsync(stop);
             return posted;
         }
@@ -131,7 +130,8 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
         if (BooksReading.AskedBy(book.Compiled!, [happened]) is not { } asked)
             return new(happened, []);
         await using var connection = await source.OpenConnectionAsync(stop);
-        return Preparing.Prepare(book.Compiled!, happened, await BooksReading.Read(connection, company, book.Stored.Labels, asked, text, stop));
+        var standing = await BooksReading.Read(connection, company, book.Stored.Labels, asked, text, stop);
+        return Preparing.Prepare(book.Compiled!, happened, standing).WithCostChange(book.Compiled!, standing);
     }
 
     /// <summary>What would become of events, posted now one after the other. Nothing is kept, and nobody who posts waits for it.</summary>
@@ -144,15 +144,14 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
         if (events.Count == 0)
             return [];
         var book = await books.Released(company, stop);
-        var asked = BooksReading.AskedBy(book.Compiled!, events.Select(e => e.Happened));
+        PostableEvent[] batch = [.. events];
         await using var connection = await source.OpenConnectionAsync(stop);
-        var identities = await Identities.Read(connection, company, [.. events], stop);
+        var identities = await Identities.Read(connection, company, batch, stop);
         var check = await BooksCheck.Read(connection, company, [.. events.Select(e => e.Happened)], stop);
-        var standing = asked is null ? new Books() : await BooksReading.Read(connection, company, book.Stored.Labels, asked, text, stop);
-        var earlier = await EarlierMoves.Read(connection, company, book.Stored.Labels, [.. events], stop);
+        var preparing = await BatchPreparing.Begin(connection, company, book, AskedBy(book, batch) ?? new Books(), batch, text, stop);
         var judged = events.Select(identities.Judge).ToList();
         var isNew = events.Where((_, i) => judged[i] is null).ToHashSet(ReferenceEqualityComparer.Instance);
-        var landed = Prepare(book, [.. events], e => isNew.Contains(e) && check.Takes(e.Happened), standing, earlier);
+        var landed = preparing.Prepare(batch, e => isNew.Contains(e) && check.Takes(e.Happened));
         return [.. landed.Select((one, i) => judged[i] ?? Look(one, [.. one.Happened.Withdrawn ? [] : check.Of(one.Happened)]))];
     }
 
@@ -162,29 +161,9 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
         return new(reasons.Count > 0 && !one.Happened.Withdrawn ? PostingFate.Held : PostingFate.Landed, null, null, null, reasons, "");
     }
 
-    // One after the other: what an event moves stands there for the next. What its earlier revision moved is given back before; where nothing comes of the
-    // new one, the earlier one stays.
-    LandedEvent[] Prepare(LandingBook book, PostableEvent[] batch, Predicate<PostableEvent> lands, Books standing, EarlierMoves earlier) =>
-        Array.ConvertAll(batch, e =>
-        {
-            var counts = lands(e);
-            if (counts)
-                earlier.Move(standing, e, -1);
-            var prepared = Preparing.Prepare(book.Compiled!, e.Happened, standing);
-            var outcome = Held(Landing.Land(book.Compiled!, prepared.Happened), prepared.Objections);
-            IReadOnlyDictionary<StockMovement, IReadOnlyList<ReceiptPart>>? receipts = null;
-            if (counts && (e.Happened.Withdrawn || outcome is Landed))
-                receipts = standing.Apply(prepared.Happened, outcome as Landed, book.Compiled!.CompanyMinorUnits);
-            else if (counts)
-                earlier.Move(standing, e, 1);
-            return new LandedEvent(prepared.Filled.Count == 0 ? e : e with { Happened = prepared.Happened, Prepared = text.Write(prepared.Happened) }, outcome)
-            {
-                Receipts = receipts,
-            };
-        });
-
-    static Outcome Held(Outcome outcome, IReadOnlyList<HeldReason> objections) =>
-        objections.Count == 0 ? outcome : new Held([.. outcome is Held held ? held.Reasons : [], .. objections]);
+    // A revision gives back what the one before it moved: the books are asked for that too.
+    static Books? AskedBy(LandingBook book, PostableEvent[] batch) => BooksReading.AskedBy(book.Compiled!, batch.Select(e => e.Happened))
+        ?? (Array.Exists(batch, e => e.Happened.Revision > 1) ? new Books() : null);
 
     static LandedEvent[] Land(LandingBook book, PostableEvent[] batch)
     {

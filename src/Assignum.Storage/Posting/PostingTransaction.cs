@@ -64,6 +64,9 @@ sealed class PostingTransaction(NpgsqlConnection connection, int company, int? u
                 rows.AddReversal(reversal, period);
         if (!landed.Happened.Withdrawn)
             rows.AddEntry(landed, period);
+        if (landed.CostChange is { } change)
+            Add(change, new Verdict(change.Outcome is Held held ? new Posted(PostingFate.Held, null, null, null, held.Reasons, "")
+                : new Posted(PostingFate.Landed, null, null, null, [], ""), change.Landed is null ? null : period, [], []), reversals);
     }
 
     Task Supersede(long[] events) =>

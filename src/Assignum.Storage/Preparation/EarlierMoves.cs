@@ -12,6 +12,7 @@ namespace Assignum.Storage.Preparation;
 sealed class EarlierMoves
 {
     readonly Dictionary<(string Source, string Id), List<Action<Books, int>>> moves = [];
+    readonly List<StockPlace> shelves = [];
 
     /// <summary>Gives what an event's earlier revision moved back to the books, or takes it again.</summary>
     /// <param name="standing">What stands in the books.</param>
@@ -23,6 +24,13 @@ sealed class EarlierMoves
             move(standing, sign);
     }
 
+    /// <summary>The books are asked for the stock that was moved.</summary>
+    internal void Ask(Books asked)
+    {
+        foreach (var shelf in shelves)
+            asked.Stock.Asked.Add((Fold.Of(shelf.Item), shelf.Location is null ? "" : Fold.Of(shelf.Location)));
+    }
+
     internal static async Task<EarlierMoves> Read(NpgsqlConnection connection, int company, Labels labels, PostableEvent[] batch, CancellationToken stop)
     {
         var earlier = new EarlierMoves();
@@ -30,7 +38,7 @@ sealed class EarlierMoves
         if (revisions.Count == 0)
             return earlier;
         object[] asked = [company, revisions.Select(e => e.FoldedSource).ToArray(), revisions.Select(e => e.Happened.Id).ToArray(),
-            revisions.Select(e => e.Happened.Revision).ToArray()];
+            revisions.Select(e => e.Happened.Revision).ToArray(), CostCorrection.Suffix];
         var accounts = await StandingMoves.Read(connection, company, stop);
         await earlier.ReadItems(connection, labels, accounts, asked, stop);
         await earlier.ReadStock(connection, labels, accounts, asked, stop);
@@ -40,14 +48,14 @@ sealed class EarlierMoves
 
     const string Before = """
         from unnest($2::text[], $3::text[], $4::integer[]) asked(source, source_id, revision)
-        join event e on e.company_id = $1 and e.source = asked.source and e.source_id = asked.source_id and e.revision < asked.revision
-            and e.outcome = 'landed'
+        join event e on e.company_id = $1 and e.source = asked.source and e.source_id = any(array[asked.source_id, asked.source_id || $5])
+            and e.revision < asked.revision and e.outcome = 'landed'
         """;
 
     async Task ReadItems(NpgsqlConnection connection, Labels labels, StandingMoves accounts, object[] asked, CancellationToken stop)
     {
         var rows = await connection.Command($"""
-            select e.source, e.source_id, m.party_id, i.source_id, m.item_event_id, m.purpose, m.account_id, m.currency, m.document_amount, m.amount,
+            select e.source, asked.source_id, m.party_id, i.source_id, m.item_event_id, m.purpose, m.account_id, m.currency, m.document_amount, m.amount,
                 coalesce(o.due_date, m.due_date)
             {Before}
             join party_movement m on m.company_id = e.company_id and m.date = e.date and m.event_id = e.id and m.reverses is null
@@ -71,7 +79,7 @@ sealed class EarlierMoves
     async Task ReadStock(NpgsqlConnection connection, Labels labels, StandingMoves accounts, object[] asked, CancellationToken stop)
     {
         var rows = await connection.Command($"""
-            select e.source, e.source_id, e.id, m.item_id, m.location_id, m.account_id, m.quantity, m.amount
+            select e.source, asked.source_id, e.id, m.item_id, m.location_id, m.account_id, m.quantity, m.amount
             {Before}
             join stock_movement m on m.company_id = e.company_id and m.date = e.date and m.event_id = e.id and m.reverses is null
                 and m.subledger = 'inventory' and m.item_id is not null
@@ -82,6 +90,7 @@ sealed class EarlierMoves
         {
             var account = row.Account is { } known ? labels.CodeOrNull(Labels.Accounts, accounts.AccountOf(known, row.Event)) : null;
             var (item, place) = (labels.CodeOf("item", row.Item), row.Place is { } at ? labels.CodeOf("location", at) : null);
+            shelves.Add(new(item, place));
             var part = new StockPart(account ?? "", Money.Plain(row.Quantity), Money.Plain(row.Amount));
             Add(row.Source, row.Id, (books, sign) => books.Stock.Move(item, place, part with { Quantity = sign * part.Quantity, Value = sign * part.Value }));
         }
@@ -90,7 +99,7 @@ sealed class EarlierMoves
     async Task ReadReceipts(NpgsqlConnection connection, Labels labels, StandingMoves accounts, object[] asked, CancellationToken stop)
     {
         var rows = await connection.Command($"""
-            select e.source, e.source_id, e.party_id, m.item_id, r.source_id, m.receipt_line, m.location_id, m.account_id, m.quantity, m.amount
+            select e.source, asked.source_id, e.party_id, m.item_id, r.source_id, m.receipt_line, m.location_id, m.account_id, m.quantity, m.amount
             {Before}
             join stock_movement m on m.company_id = e.company_id and m.date = e.date and m.event_id = e.id and m.reverses is null
                 and m.subledger = 'purchasing' and m.item_id is not null

@@ -32,6 +32,9 @@ public sealed record Document : BusinessEvent
     public override string TypeName => Words<DocumentType>.Of(Type);
     /// <inheritdoc/>
     public override IEnumerable<Dimensions> LineDimensions => Lines.Select(line => line.Dimensions);
+    /// <inheritdoc/>
+    public override IEnumerable<StockPlace> StockMoved =>
+        Lines.Where(line => line is { StockMoves: true, Item: not null }).Select(line => new StockPlace(line.Item!, line.Location ?? Location));
 }
 
 /// <summary>A line of a document.</summary>

@@ -31,6 +31,8 @@ public sealed record OpeningItem : BusinessEvent
     public bool IsGoods => Kind is OpeningKind.Inventory or OpeningKind.Receipt;
     /// <inheritdoc/>
     public override string TypeName => Name;
+    /// <inheritdoc/>
+    public override IEnumerable<StockPlace> StockMoved => Kind == OpeningKind.Inventory && Item is not null ? [new(Item, Location)] : [];
     /// <summary>The type as the formats spell it.</summary>
     public const string Name = "opening-item";
 }

@@ -28,6 +28,8 @@ public sealed record Production : BusinessEvent
     public override string TypeName => Name;
     /// <inheritdoc/>
     public override IEnumerable<Dimensions> LineDimensions => Lines.Select(line => line.Place.Dimensions);
+    /// <inheritdoc/>
+    public override IEnumerable<StockPlace> StockMoved => StockPlace.Of(Lines, Location).Prepend(new(Item, Location));
     /// <summary>The type as the formats spell it.</summary>
     public const string Name = "production";
 }

@@ -21,6 +21,8 @@ public sealed record Shipment : BusinessEvent
     public override string TypeName => IsReturn ? Back : Out;
     /// <inheritdoc/>
     public override IEnumerable<Dimensions> LineDimensions => Lines.Select(line => line.Place.Dimensions);
+    /// <inheritdoc/>
+    public override IEnumerable<StockPlace> StockMoved => StockPlace.Of(Lines, Location);
     /// <summary>The types as the formats spell them.</summary>
     public const string Out = "shipment", Back = "shipment-return";
 }

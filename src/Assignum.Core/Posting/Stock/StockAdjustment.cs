@@ -19,6 +19,8 @@ public sealed record StockAdjustment : BusinessEvent
     public override string TypeName => Name;
     /// <inheritdoc/>
     public override IEnumerable<Dimensions> LineDimensions => Lines.Select(line => line.Place.Dimensions);
+    /// <inheritdoc/>
+    public override IEnumerable<StockPlace> StockMoved => StockPlace.Of(Lines, Location);
     /// <summary>The type as the formats spell it.</summary>
     public const string Name = "stock-adjustment";
 }

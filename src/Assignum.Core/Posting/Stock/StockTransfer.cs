@@ -28,6 +28,9 @@ public sealed record StockTransfer : BusinessEvent
     public override string TypeName => Name;
     /// <inheritdoc/>
     public override IEnumerable<Dimensions> LineDimensions => Lines.Select(line => line.Place.Dimensions);
+    /// <inheritdoc/>
+    public override IEnumerable<StockPlace> StockMoved => Lines.SelectMany<GoodsLine, StockPlace>(line =>
+        [new(line.Item, line.Place.Location ?? Location), new(line.Item, ToLocation), new(line.Item, null)]);
     /// <summary>The type as the formats spell it.</summary>
     public const string Name = "stock-transfer";
 }

@@ -42,6 +42,9 @@ public sealed record StockValue : BusinessEvent
     public override string TypeName => ByCount ? Closing : Cost;
     /// <inheritdoc/>
     public override IEnumerable<Dimensions> LineDimensions => Lines.Select(line => line.Place.Dimensions);
+    /// <inheritdoc/>
+    public override IEnumerable<StockPlace> StockMoved =>
+        Lines.Where(line => line.Item is not null).Select(line => new StockPlace(line.Item!, line.Place.Location ?? Location));
     /// <summary>The types as the formats spell them.</summary>
     public const string Cost = "cost-change", Closing = "stock-closing";
 }
