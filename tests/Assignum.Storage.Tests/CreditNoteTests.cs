@@ -46,6 +46,18 @@ public sealed class CreditNoteTests(Nursery nursery) : IClassFixture<Nursery>, I
         """;
 
     [Fact]
+    public async Task An_invoice_is_not_revised_below_what_was_credited_of_it()
+    {
+        await Lands(Invoice(), Off("C1", "60"), Off("C2", "30"));
+        string Revised(int revision, int price) => Invoice($"\"revision\":{revision},").Replace("\"price\":100", $"\"price\":{price}", StringComparison.Ordinal);
+
+        var posted = Assert.Single(await Post(Revised(2, 80)));
+        Assert.Equal(PostingFate.Held, posted.Fate);
+        Assert.Contains("credit note C2", Assert.Single(posted.Reasons).Message, StringComparison.Ordinal);
+        await Lands(Revised(3, 90));
+    }
+
+    [Fact]
     public async Task Goods_come_back_at_the_cost_at_which_they_left_and_tax_goes_by_the_day_of_the_invoice()
     {
         await Lands(Receipt("R1", "4"), Goods, Receipt("R2", "6"), Back("C1", 2));

@@ -24,6 +24,22 @@ sealed class Crediting
             ? new(note, invoice, invoices.CreditsOf(id, note.Id), minorUnits) : null;
     }
 
+    /// <summary>The credit notes that would not fit their invoice any more as it is revised.</summary>
+    /// <param name="happened">Any event.</param>
+    /// <param name="invoices">The invoices, with their credit notes.</param>
+    /// <param name="minorUnits">Minor units of its currency.</param>
+    /// <param name="companyCurrency">The currency of documents that name none.</param>
+    internal static IEnumerable<HeldReason> NotesLeftOver(BusinessEvent happened, Invoices invoices, int minorUnits, string companyCurrency)
+    {
+        if (happened is not Document { Revision: > 1 } invoice || DocumentTraits.Of(invoice.Type).IsReturn || invoices.Find(invoice.Id) is null)
+            yield break;
+        var notes = invoices.CreditsOf(invoice.Id, invoice.Id).ToList();
+        for (var i = 0; i < notes.Count; i++)
+            if (new Crediting(notes[i], invoice, notes.Take(i), minorUnits).Misfits(companyCurrency).FirstOrDefault() is { } misfit)
+                yield return HeldReason.Invalid("lines", $"The credit note {notes[i].Id} would not fit {invoice.Id} any more: {misfit.Message} Or take back " +
+                    $"{notes[i].Id} first.");
+    }
+
     /// <summary>The invoice.</summary>
     internal Document Invoice => invoice;
 

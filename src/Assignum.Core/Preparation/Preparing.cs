@@ -68,7 +68,11 @@ public sealed partial class Preparing
         var prepared = EventTypes.Of(happened).Prepare?.Invoke(preparing, preparing.happened) ?? preparing.happened;
         return new(prepared, preparing.filled)
         {
-            Objections = [.. preparing.crediting?.Misfits(book.CompanyCurrency) ?? [], .. preparing.objections],
+            Objections =
+            [
+                .. preparing.crediting?.Misfits(book.CompanyCurrency) ?? [], .. preparing.objections,
+                .. Crediting.NotesLeftOver(happened, books.Invoices, preparing.MinorUnits, book.CompanyCurrency),
+            ],
         };
     }
 
