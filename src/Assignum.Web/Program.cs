@@ -46,11 +46,13 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
     .AddSingleton<RulebookCache>().AddSingleton<PostingStore>().AddSingleton(new EventText(Assignum.Formats.Events.EventWriter.Write,
         Assignum.Formats.Events.EventReader.Kept))
     .AddSingleton<JournalStore>().AddSingleton<FlowStore>().AddSingleton<ChainStore>().AddSingleton<AttachmentStore>().AddSingleton<TimingStore>()
+    .AddSingleton<KeptJournalStore>().AddSingleton<WaitingJournalStore>()
     .AddSingleton<PracticeStore>().AddSingleton<IJobWork, Assignum.Web.Pages.Companies.PracticeWork>()
     .AddSingleton<Assignum.Storage.Rates.RateStore>()
     .AddSingleton<SeenStore>().AddSingleton<FormerCodes>().AddSingleton<TaxEntryStore>().AddSingleton<FindStore>()
     .AddSingleton<TrailMaker>().AddSingleton<Assignum.Storage.Checks.AcceptedFindings>().AddSingleton<StandingStock>()
-    .AddSingleton<Assignum.Web.Pages.Groups.StockLeft>().AddSingleton(TimeProvider.System).AddSingleton<DemoCompany>().AddHostedService<DemoYear>()
+    .AddSingleton<Assignum.Web.Pages.Groups.StockLeft>().AddSingleton(TimeProvider.System)
+    .AddSingleton<DemoCompany>().AddSingleton<DemoClosing>().AddHostedService<DemoYear>()
     .AddSingleton<DemoCharts>().AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 
 builder.Services.AddProtectionKeys(builder.Configuration);

@@ -55,6 +55,9 @@ public abstract record BusinessEvent
     public virtual IEnumerable<Dimensions> LineDimensions => [];
     /// <summary>Items and places whose stock it may move; the books are asked for them.</summary>
     public virtual IEnumerable<StockPlace> StockMoved => [];
+    /// <summary>The same anew on a day: what belongs to one document alone is left off.</summary>
+    public BusinessEvent On(DateOnly day) =>
+        this with { Date = day, DocumentDate = null, TaxDate = null, DueDate = null, Number = null, Adjustment = false, Revision = 1 };
     /// <summary>The date by which tax goes.</summary>
     public DateOnly EffectiveTaxDate => TaxDate ?? Date;
 }

@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using Assignum.Core.Posting;
 using Npgsql;
 
 namespace Assignum.Storage.Charts;
@@ -28,6 +29,22 @@ public sealed class BalanceStore(NpgsqlDataSource source)
             where p.company_id = $1 order by y.starts, p.number
             """, company).List(row => new PeriodRow(row.GetInt32(0), row.GetFieldValue<DateOnly>(1), row.GetFieldValue<DateOnly>(2), row.GetBoolean(3),
                 row.GetFieldValue<DateOnly>(4), row.GetBoolean(5)), stop);
+
+    /// <summary>What moved on each account in a fiscal year, by dimensions, company currency, debit positive; what comes to nothing is left out.</summary>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="starts">First day of the year.</param>
+    /// <param name="stop">Cancels.</param>
+    /// <returns>Id of the account, its dimensions, and the amount.</returns>
+    public async Task<IReadOnlyList<(int Account, Dimensions Dimensions, decimal Amount)>> OfYear(int company, DateOnly starts, CancellationToken stop)
+    {
+        var sets = (await source.Command("select dimension_set_id, dimension, value from dimension_of_set where company_id = $1", company)
+            .List(row => (Set: row.GetInt32(0), Part: KeyValuePair.Create(row.GetString(1), row.GetString(2))), stop)).ToLookup(d => d.Set, d => d.Part);
+        return await source.Command("""
+            select b.account_id, b.dimension_set_id, sum(b.debit - b.credit) from balance b
+            join period p on p.company_id = b.company_id and p.id = b.period_id join fiscal_year y on y.company_id = p.company_id and y.id = p.fiscal_year_id
+            where b.company_id = $1 and y.starts = $2 group by 1, 2 having sum(b.debit - b.credit) <> 0 order by 1, 2
+            """, company, starts).List(row => (row.GetInt32(0), new Dimensions(sets[row.GetInt32(1)]), Core.Money.Plain(row.GetDecimal(2))), stop);
+    }
 
     /// <summary>The last period that anything was posted in; null when nothing was.</summary>
     public Task<int?> LastPosted(int company, CancellationToken stop) =>

@@ -71,6 +71,12 @@ public sealed class CompanyStore(NpgsqlDataSource source)
         Noted(company, user, "update company set second_factor = $2 where id = $1 and second_factor <> $2 returning case when $2 then 'A second factor is " +
             "demanded of everybody who releases.' else 'A second factor is no longer demanded.' end", wanted, stop);
 
+    /// <summary>Says above which amount a second person posts journals by hand; null: nobody need.</summary>
+    public Task SetSecondPersonAbove(int company, int user, decimal? above, CancellationToken stop) =>
+        Noted(company, user, "update company set second_person_above = $2 where id = $1 and second_person_above is distinct from $2 returning " +
+            "coalesce('Journals by hand above ' || trim_scale($2::numeric) || ' ' || currency || ' are posted by a second person.', " +
+            "'Journals by hand need no second person any more.')", above, stop);
+
     // Changes the company, and writes the sentence that comes back into the change log; nothing where nothing changed.
     async Task Noted(int company, int user, string sql, object? value, CancellationToken stop)
     {

@@ -19,6 +19,9 @@ public sealed record PostableEvent(BusinessEvent Happened, string Source, string
     /// <summary>Source of events that were typed in or uploaded by hand.</summary>
     public const string Own = "own";
 
+    /// <summary>Somebody else than who posts it has typed it, or both have seen it before.</summary>
+    public bool SeenByTwo { get; init; }
+
     internal string FoldedSource => Core.Fold.Of(Source);
 }
 

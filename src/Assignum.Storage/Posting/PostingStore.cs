@@ -149,7 +149,8 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
         var identities = await Identities.Read(connection, company, batch, stop);
         var check = await BooksCheck.Read(connection, company, [.. events.Select(e => e.Happened)], stop);
         var preparing = await BatchPreparing.Begin(connection, company, book, AskedBy(book, batch) ?? new Books(), batch, text, stop);
-        var judged = events.Select(identities.Judge).ToList();
+        var second = await SecondPerson.Read(connection, company, batch, stop);
+        var judged = events.Select(e => identities.Judge(e) ?? second.Judge(e)).ToList();
         var isNew = events.Where((_, i) => judged[i] is null).ToHashSet(ReferenceEqualityComparer.Instance);
         var landed = preparing.Prepare(batch, e => isNew.Contains(e) && check.Takes(e.Happened));
         return [.. landed.Select((one, i) => judged[i] ?? Look(one, [.. one.Happened.Withdrawn ? [] : check.Of(one.Happened)]))];

@@ -25,8 +25,10 @@ sealed class PostingTransaction(NpgsqlConnection connection, int company, int? u
     {
         var identities = await Identities.Read(connection, company, events, stop);
         var check = await BooksCheck.Read(connection, company, [.. events.Select(e => e.Happened)], stop);
-        var batch = await land(e => identities.Judge(e) is null && check.Takes(e.Happened));
-        var verdicts = Array.ConvertAll(batch, landed => identities.Judge(landed.Event) is { } known ? Verdict.Only(known) : Judge(landed, check, identities));
+        var second = await SecondPerson.Read(connection, company, events, stop);
+        Posted? Answer(PostableEvent e) => identities.Judge(e) ?? second.Judge(e);
+        var batch = await land(e => Answer(e) is null && check.Takes(e.Happened));
+        var verdicts = Array.ConvertAll(batch, landed => Answer(landed.Event) is { } answer ? Verdict.Only(answer) : Judge(landed, check, identities));
 
         var reversals = await Reversal.Read(connection, company, [.. verdicts.SelectMany(v => v.TakenBack)], stop);
         for (var i = 0; i < batch.Length; i++)

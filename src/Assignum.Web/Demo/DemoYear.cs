@@ -12,7 +12,7 @@ namespace Assignum.Web.Demo;
 /// What has come in before a stop is not brought in twice.
 /// </summary>
 sealed class DemoYear(DemoCompany demo, CompanyStore companies, PersonStore people, RulebookIntoDraft intoDraft, EditionStore editions, RulebookStore rulebooks,
-    IConfiguration settings, ILogger<DemoYear> log) : BackgroundService
+    DemoClosing closing, IConfiguration settings, ILogger<DemoYear> log) : BackgroundService
 {
     // The first edition of the year is released with the company.
     const int EditionBefore = 1;
@@ -45,6 +45,7 @@ sealed class DemoYear(DemoCompany demo, CompanyStore companies, PersonStore peop
         var released = await rulebooks.Load(company, null, stop);
         if (RulebookDifference.Between(released.Book, (await rulebooks.Load(company, released.State.Draft, stop)).Book).Count == 0)
             await demo.MakeDraft(company, ines, stop);
+        await closing.Close(company, ines, stop);
         await File.WriteAllTextAsync(Done(folder), "", stop);
         Came(log, null);
     }

@@ -24,6 +24,10 @@ public sealed record ManualJournal : BusinessEvent
         Date = on, RefersTo = of, Lines = [.. Lines.Select(line => line with { Debit = line.Credit, Credit = line.Debit })],
     };
 
+    /// <summary>What it comes to, company currency: the sum of what stands in debit.</summary>
+    /// <param name="minorUnits">Minor units of the company's currency.</param>
+    public decimal Sum(int minorUnits) => Money.Round(Lines.Sum(line => Math.Max(0, line.Amount)) * (Rate ?? 1), minorUnits);
+
     /// <inheritdoc/>
     public override string TypeName => Name;
     /// <inheritdoc/>

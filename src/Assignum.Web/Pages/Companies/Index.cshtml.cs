@@ -4,6 +4,7 @@ using Assignum.Core.Charts;
 using Assignum.Storage.Charts;
 using Assignum.Storage.Companies;
 using Assignum.Storage.Jobs;
+using Assignum.Storage.Journal;
 using Assignum.Storage.People;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
@@ -17,7 +18,8 @@ namespace Assignum.Web.Pages.Companies;
 
 /// <summary>The companies kept here: new ones, their fiscal years, and whose chart is that of the group.</summary>
 [Authorize(Policy = Policies.Administers)]
-public sealed class IndexModel(CompanyStore companies, BalanceStore periods, PracticeStore practices, JobStore jobs, TimeProvider clock) : CompanyPage
+public sealed class IndexModel(CompanyStore companies, BalanceStore periods, PracticeStore practices, WaitingJournalStore journals, JobStore jobs,
+    TimeProvider clock) : CompanyPage
 {
     const int LongestCode = 10, LongestName = 100, MostLogged = 20;
 
@@ -71,6 +73,30 @@ public sealed class IndexModel(CompanyStore companies, BalanceStore periods, Pra
         await companies.SetFourEyes(Company.Id, UserId, wanted, Stop);
         return Done(wanted ? $"From now on nobody releases a change of {Company.Name} that they had a hand in."
             : $"Approvers of {Company.Name} may release their own changes.", At("companies"));
+    }
+
+    /// <summary>The amount above which a second person posts journals by hand; null: nobody need.</summary>
+    public decimal? Above { get; private set; }
+    /// <summary>What was typed for it, where it was refused.</summary>
+    public string? AboveTyped { get; private set; }
+
+    /// <summary>Says above which amount a second person posts journals by hand; left empty, nobody need.</summary>
+    [Needs(Need.Administers)]
+    public async Task<IActionResult> OnPostAboveAsync(string? above)
+    {
+        AboveTyped = above;
+        decimal? amount = null;
+        if (!string.IsNullOrWhiteSpace(above))
+        {
+            if (!Written.Now.TryNumber(above.Trim(), out var number))
+                return await Refuse(new("above", Sending.Typed.NotANumber(above)));
+            if (number <= 0 || number >= 1_000_000_000_000m || number != Money.Round(number, Decimals))
+                return await Refuse(new("above", "The amount is above 0, with as many decimals as the currency has. Correct it, or leave it empty."));
+            amount = number;
+        }
+        await companies.SetSecondPersonAbove(Company.Id, UserId, amount, Stop);
+        return Done(amount is { } set ? $"Journals by hand above {Show.Amount(set, Decimals)} {Company.Currency} are posted by a second person."
+            : "Journals by hand need no second person.", At("companies"));
     }
 
     /// <summary>Says whether a second factor is demanded of whoever releases.</summary>
@@ -190,6 +216,7 @@ public sealed class IndexModel(CompanyStore companies, BalanceStore periods, Pra
         Original = Company.PracticeOf is { } of ? await companies.Find(of, Stop) : null;
         Mine = [.. (await companies.All(Stop)).Where(c => User.Has(c.Code, Role.Administrator))];
         Periods = await periods.Periods(Company.Id, Stop);
+        Above = await journals.Above(Company.Id, Stop);
         Log = await companies.Log(Company.Id, MostLogged, Stop);
         Years = [.. Periods.GroupBy(p => p.YearStarts).Select(y => (y.Key, y.Max(p => p.Ends), y.Count(p => !p.Adjustment)))];
     }

@@ -106,7 +106,7 @@ public sealed class EntryModel(JournalStore journal, RulebookCache books, Postin
     public async Task<IActionResult> OnGetAttachmentAsync(long id, int file) => await attachments.Find(Company.Id, id, file, Stop) is { } found
         ? File(found.Content, AttachedFile.TypeOf(found.Kind), found.Name) : NotFound();
 
-    // Both are a later revision of the event, so that a double click does nothing twice.
+    // Both are a later revision of the event, so that a double click does nothing twice; who was needed to post it has seen it.
     async Task<IActionResult?> Post(Func<BusinessEvent, BusinessEvent> change, Action<long>? landed = null)
     {
         if (!MayBeTakenBack)
@@ -114,7 +114,7 @@ public sealed class EntryModel(JournalStore journal, RulebookCache books, Postin
         if (EventReader.Kept(Entry.Received) is not { } received)
             throw new InvalidOperationException("What was received can be read.");
         var happened = change(received) with { Revision = Entry.Revision + 1 };
-        var posted = (await posting.Post(Company.Id, UserId, [Sending.Postable.Own(happened)], Stop))[0];
+        var posted = (await posting.Post(Company.Id, UserId, [Sending.Postable.Own(happened) with { SeenByTwo = true }], Stop))[0];
         if (posted.Fate is PostingFate.Held or PostingFate.Refused)
             return Refuse(posted.Fate == PostingFate.Refused ? posted.Message : string.Join(" ", posted.Reasons.Select(r => r.Message)));
         landed?.Invoke(posted.EntryId ?? Entry.Id);

@@ -14,9 +14,10 @@ namespace Assignum.Web.Pages.TryOut;
 
 /// <summary>An event of any type, landed while it is typed, with tax, T-accounts, entry and trails; posted when somebody says so.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class IndexModel(PostingStore posting, JournalStore journal, TrailMaker trails, TimeProvider clock) : CompanyPage
+public sealed class IndexModel(PostingStore posting, JournalStore journal, KeptJournalStore kept, WaitingJournalStore waiting, TrailMaker trails,
+    TimeProvider clock) : CompanyPage
 {
-    const int FirstLines = 2;
+    const int FirstLines = 2, LongestName = 100;
 
     /// <inheritdoc/>
     public override string Step => "Try-out";
@@ -60,9 +61,27 @@ public sealed class IndexModel(PostingStore posting, JournalStore journal, Trail
     {
         if (await journal.Entry(Company.Id, entry, Stop) is not { } known || EventReader.Kept(known.Received) is not { } happened)
             return NotFound();
-        happened = happened with { Date = Today, DocumentDate = null, TaxDate = null, DueDate = null, Number = null, Adjustment = false };
+        happened = happened.On(Today);
         if (turned && happened is ManualJournal given)
             happened = given.TurnedRound(new DateOnly(known.Date.Year, known.Date.Month, 1).AddMonths(1), known.SourceId);
+        return await Begin(happened);
+    }
+
+    /// <summary>Begins a form with a journal that is kept.</summary>
+    /// <param name="id">Its id.</param>
+    [Needs(Need.Reads)]
+    public async Task<IActionResult> OnGetKeptAsync(int id) =>
+        await kept.Find(Company.Id, id, Stop) is { } known && EventReader.Kept(known.Event) is { } happened ? await Begin(happened.On(known.Next ?? Today))
+            : NotFound();
+
+    /// <summary>Begins a form with a journal that was sent back.</summary>
+    /// <param name="id">Its id.</param>
+    [Needs(Need.Reads)]
+    public async Task<IActionResult> OnGetSentBackAsync(int id) =>
+        await waiting.Find(Company.Id, id, Stop) is { } known && EventReader.Kept(known.Event) is { } happened ? await Begin(happened) : NotFound();
+
+    async Task<IActionResult> Begin(BusinessEvent happened)
+    {
         Form = new TryOutForm { Id = NewId(), Kind = EventForm.Find(happened.TypeName), Date = happened.Date };
         Form.Kind.Fill(Form, happened, Draft.Book);
         Form.Date = happened.Date;
@@ -116,7 +135,13 @@ public sealed class IndexModel(PostingStore posting, JournalStore journal, Trail
         if (!Result.LandsInForce)
             return Refuse($"Edition {Books.State.Edition} would hold this {Form.Kind.InWords}, and posting goes by it. Release the draft first, or fix what " +
                 "is missing.");
-        var posted = (await posting.Post(Company.Id, UserId, [Sending.Postable.Own(Result.Happened)], Stop))[0];
+        var postable = Sending.Postable.Own(Result.Happened);
+        if (NeedsSecond is { } sum)
+        {
+            await waiting.HandOver(Company.Id, UserId, Result.Happened.Id, postable.Received, sum, Stop);
+            return Done("The journal waits for a second person, who posts it or sends it back.", At("journal/waiting"));
+        }
+        var posted = (await posting.Post(Company.Id, UserId, [postable], Stop))[0];
         return posted switch
         {
             { Fate: PostingFate.Landed or PostingFate.Known, EntryId: { } entry } =>
@@ -129,8 +154,33 @@ public sealed class IndexModel(PostingStore posting, JournalStore journal, Trail
         };
     }
 
+    /// <summary>Keeps the journal by a name, to be begun from or to come back.</summary>
+    [Needs(Need.Prepares)]
+    public async Task<IActionResult> OnPostKeepAsync([FromForm] DateOnly? date, string? keepName, Every? keepEvery, DateOnly? keepFrom, bool keepTurned)
+    {
+        Form = TryOutForm.Of(Request.Form, date);
+        await Land();
+        var name = keepName?.Trim() ?? "";
+        if (Result is not { Faults.Count: 0, Happened: ManualJournal journal })
+            return Refuse("The journal is not complete. Fix what is marked, then keep it.");
+        if (name.Length is 0 or > LongestName)
+            return Refuse(name.Length == 0 ? "The name under which the journal is kept is missing. Type one, such as \"Rent of the yard\"."
+                : $"The name has {name.Length} letters, and {LongestName} are kept. Shorten it.");
+        var made = new KeptJournal(0, name, EventWriter.Write(journal), keepEvery, keepEvery is null ? null : keepFrom ?? journal.Date, keepTurned, "");
+        return await kept.Keep(Company.Id, UserId, made, Stop) is { } refusal ? Refuse(refusal.Message)
+            : Done($"{name} is kept{(made.Next is { } next ? $", and is due on {Show.Day(next)}" : "")}.", At("journal/kept"));
+    }
+
+    /// <summary>The amount above which a second person posts a journal; null: nobody need.</summary>
+    public decimal? SecondAbove { get; private set; }
+    /// <summary>What the journal comes to, where a second person has to post it; null: one may.</summary>
+    public decimal? NeedsSecond => SecondAbove is { } above && Result?.Happened is ManualJournal journal && journal.Sum(Decimals) is var sum && sum > above
+        ? sum : null;
+
     async Task Land()
     {
+        if (Form.Kind.Name == ManualJournal.Name)
+            SecondAbove = await waiting.Above(Company.Id, Stop);
         if (Form.IsEmpty)
             return;
         if (string.IsNullOrWhiteSpace(Form.Id))
