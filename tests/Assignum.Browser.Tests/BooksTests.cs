@@ -195,6 +195,85 @@ public sealed class BooksTests(Browser browser) : IClassFixture<Browser>
         browser.Sees("refers to", ".chain");
     }
 
+    void Journal(string text, string amount)
+    {
+        browser.Open("/qn/try-out?type=manual-journal");
+        browser.Type("[name=text]", text);
+        browser.Type("[name='Lines[0].account']", "6120" + Keys.Tab);
+        browser.Type("[name='Lines[0].debit']", amount);
+        browser.Type("[name='Lines[1].account']", "2490" + Keys.Tab);
+        browser.Type("[name='Lines[1].credit']", amount);
+        browser.Until(() => browser.Find("#post button").Enabled, "it may be posted");
+    }
+
+    [Fact]
+    public void A_journal_is_kept_by_its_name_comes_back_on_its_day_and_is_turned_round_the_month_after()
+    {
+        browser.SignIn("ines");
+        Journal("Heating, accrued", "210");
+        browser.Click("#keep summary");
+        browser.Type("#keepName", "Heating of the glasshouse");
+        browser.Choose("#keepEvery", "Month");
+        browser.Run("const d = document.getElementById('keepFrom'); d.value = '2026-08-31'; d.dispatchEvent(new Event('change', { bubbles: true }));");
+        browser.Click("[name=keepTurned]");
+        browser.Click("#keep button");
+        browser.Sees("is kept, and is due on 2026-08-31", ".done");
+
+        browser.Click("#due button.main");
+        browser.Sees("1 journal posted", ".done");
+        browser.Sees("2026-09-30", "#due tbody");
+        browser.Open("/qn/journal?document=KEPT-");
+        browser.Sees("2026-08-31", "#entries tbody");
+        browser.Sees("2026-09-01", "#entries tbody");
+
+        browser.Open("/qn/journal/kept");
+        browser.Click("a[href*='handler=kept']");
+        browser.Has("[name='Lines[0].debit']", "210");
+        browser.Open("/qn/journal/kept");
+        browser.Click("button[formaction*='handler=drop']");
+        browser.Sees("is kept no longer", ".done");
+    }
+
+    [Fact]
+    public void Above_the_amount_a_second_person_posts_a_journal_or_sends_it_back()
+    {
+        void Above(string amount)
+        {
+            browser.SignIn("adam");
+            browser.Open("/qn/companies");
+            browser.Type("#above", amount);
+            browser.Click("form[action*='Above'] button");
+            browser.Sees(amount.Length == 0 ? "need no second person" : "are posted by a second person", ".done");
+        }
+
+        Above("9,000");
+        browser.SignIn("ines");
+        Journal("Large", "9500");
+        browser.Sees("somebody else posts", "#post");
+        browser.Click("#post button:enabled");
+        browser.Sees("waits for a second person", ".done");
+        Assert.Empty(browser.All("section.waits button.main"));
+
+        browser.SignIn("tomas");
+        browser.Open("/qn/journal/waiting");
+        browser.Click("section.waits summary");
+        browser.Type("[name=word]", "Which contract?");
+        browser.Click("section.waits details button");
+        browser.Sees("is sent back", ".done");
+
+        browser.SignIn("ines");
+        browser.Open("/qn/journal/waiting");
+        browser.Sees("Which contract?", "main");
+        browser.Click("a[href*='handler=sentback']");
+        browser.Click("#post button:enabled");
+        browser.SignIn("tomas");
+        browser.Open("/qn/journal/waiting");
+        browser.Click("section.waits button.main");
+        browser.Sees("is posted", ".done");
+        browser.Sees("typed by Ines", "main");
+        Above("");
+    }
+
     [Fact]
     public void What_was_tried_lately_is_one_choice_away()
     {

@@ -13,13 +13,23 @@ public sealed class EveryFormTests(Browser browser) : IClassFixture<Browser>
     public void It_starts_from_an_example_shows_where_it_lands_and_is_posted(string type)
     {
         browser.SignIn("ines");
+        // What is taken of a deposit has to be there.
+        if (type is "deposit-applied" or "deposit-returned")
+            Example("deposit-received");
+        else if (type is "deposit-settled" or "deposit-recovered")
+            Example("deposit-paid");
+        Example(type);
+        Assert.Empty(browser.Complaints());
+    }
+
+    void Example(string type)
+    {
         browser.Open("/qn/try-out?type=" + type);
         browser.Run("document.activeElement.blur()");
         browser.Press("e");
         browser.Until(() => browser.Path.Contains("example", StringComparison.Ordinal), "the example");
         browser.Click("#post button:enabled");
         browser.Sees(type == "balance-statement" ? "has landed without an entry" : "is posted", ".done");
-        Assert.Empty(browser.Complaints());
     }
 
     [Fact]

@@ -43,6 +43,15 @@ public sealed class WaitingJournalStore(NpgsqlDataSource source)
         select {Columns} from waiting_journal w join app_user u on u.id = w.user_id where w.company_id = $1 and w.id = $2 and w.posted is distinct from true
         """, company, id).FirstOrDefault(Read, stop);
 
+    /// <summary>Who typed an event that a second person posted; null where nobody else was needed.</summary>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="id">Id of the event.</param>
+    /// <param name="stop">Cancels.</param>
+    public Task<string?> TypedBy(int company, string id, CancellationToken stop) => source.Command("""
+        select u.shown_as from waiting_journal w join app_user u on u.id = w.user_id where w.company_id = $1 and w.event_source_id = $2 and w.posted
+        order by w.id desc limit 1
+        """, company, id).FirstOrDefault(row => (string?)row.GetString(0), stop);
+
     /// <summary>Hands a journal to a second person. Handed over twice, it waits once.</summary>
     /// <param name="company">Id of the company.</param>
     /// <param name="user">Who typed it.</param>

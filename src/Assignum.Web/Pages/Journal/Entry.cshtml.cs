@@ -16,7 +16,7 @@ namespace Assignum.Web.Pages.Journal;
 [Authorize(Policy = Policies.Reads)]
 [RequestSizeLimit(LargestRequest), RequestFormLimits(MultipartBodyLengthLimit = LargestRequest)]
 public sealed class EntryModel(JournalStore journal, RulebookCache books, PostingStore posting, TrailMaker trails, ChainStore chains,
-    AttachmentStore attachments, TimeProvider clock) : CompanyPage
+    AttachmentStore attachments, WaitingJournalStore waiting, TimeProvider clock) : CompanyPage
 {
     const int LargestRequest = AttachmentStore.Largest + (2 << 20);
 
@@ -75,6 +75,8 @@ public sealed class EntryModel(JournalStore journal, RulebookCache books, Postin
             : Done($"Entry {Entry.Number} is taken back, and its event is posted by edition {Books.State.Edition}.", At("journal/" + again));
     }
 
+    /// <summary>Who typed it, where a second person has posted it.</summary>
+    public string? TypedBy { get; private set; }
     /// <summary>Documents kept with the entry.</summary>
     public IReadOnlyList<Attachment> Attachments { get; private set; } = [];
     /// <summary>Why a document was not added.</summary>
@@ -144,6 +146,7 @@ public sealed class EntryModel(JournalStore journal, RulebookCache books, Postin
         Entry = entry;
         Day = clock.Today() < entry.Date ? entry.Date : clock.Today();
         Attachments = await attachments.Of(Company.Id, id, Stop);
+        TypedBy = IsOwn ? await waiting.TypedBy(Company.Id, entry.SourceId, Stop) : null;
         var chain = await chains.Of(Company.Id, entry.EventId, Stop);
         if (chain.Ties.Count > 0)
             Chain = (ChainDrawing.Of(chain, entry.EventId, Decimals), chain.More);
