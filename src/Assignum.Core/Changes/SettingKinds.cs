@@ -16,6 +16,7 @@ public static class SettingKinds
             new(nameof(CompanyOptions.PerpetualStock), "perpetual stock", o => YesNo(o.PerpetualStock)),
         new(nameof(CompanyOptions.TaxRounding), "tax rounding", o => Words<TaxRounding>.Of(o.TaxRounding)),
             new(nameof(CompanyOptions.TaxTolerance), "tax tolerance", o => Number(o.TaxTolerance)),
+        new(nameof(CompanyOptions.LineText), "text of ledger lines", o => Words<LineText>.Of(o.LineText)),
     ]) { Keys = [] };
 
     /// <summary>Accounts.</summary>

@@ -8,6 +8,9 @@ namespace Assignum.Core.Rulebooks;
 /// <summary>Whether a tax is rounded once over a document's lines of a code, or line by line.</summary>
 public enum TaxRounding { Document, Line }
 
+/// <summary>Which text a ledger line of an event's line shows first; the other where that one has none.</summary>
+public enum LineText { Line, Document }
+
 /// <summary>Options of a company that can change a landing.</summary>
 public sealed record CompanyOptions
 {
@@ -19,6 +22,13 @@ public sealed record CompanyOptions
     public TaxRounding TaxRounding { get; init; }
     /// <summary>By how much a tax as charged may differ, in document currency; null: one minor unit for each line of the code.</summary>
     public decimal? TaxTolerance { get; init; }
+    /// <summary>Where the text of ledger lines comes from.</summary>
+    public LineText LineText { get; init; }
+
+    /// <summary>The text of a ledger line.</summary>
+    /// <param name="line">The line's own; null: none.</param>
+    /// <param name="document">The document's; null: none.</param>
+    internal string? TextOf(string? line, string? document) => LineText == LineText.Line ? line ?? document : document ?? line;
 }
 
 /// <summary>The company a rulebook belongs to.</summary>

@@ -80,6 +80,7 @@ public static class RulebookReader
             PerpetualStock = options?.Flag("perpetualStock") ?? true,
             TaxRounding = options?.Word<TaxRounding>("taxRounding") ?? TaxRounding.Document,
             TaxTolerance = options?.Amount("taxTolerance"),
+            LineText = options?.Word<LineText>("lineText") ?? LineText.Line,
         });
         if (!Money.TryMinorUnits(read.Currency, out _))
             company.Note("bad-value", $"company: currency {read.Currency} is no ISO 4217 code. Write one of three letters, such as EUR.");

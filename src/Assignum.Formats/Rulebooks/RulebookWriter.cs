@@ -46,6 +46,8 @@ public static class RulebookWriter
         json.WriteBoolean("separateDiscounts", company.Options.SeparateDiscounts);
         json.WriteBoolean("perpetualStock", company.Options.PerpetualStock);
         json.WriteString("taxRounding", Words<TaxRounding>.Of(company.Options.TaxRounding));
+        if (company.Options.LineText != LineText.Line)
+            json.WriteString("lineText", Words<LineText>.Of(company.Options.LineText));
         json.Amount("taxTolerance", company.Options.TaxTolerance is { } taxTolerance ? Money.Plain(taxTolerance) : null);
         json.WriteEndObject();
         json.WriteEndObject();

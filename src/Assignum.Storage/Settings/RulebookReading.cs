@@ -162,12 +162,13 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
 
     async Task<Company> Company()
     {
-        var options = await Ask("select separate_discounts, perpetual_stock, tax_rounding, tax_tolerance from company_option where company_id = $1 and " +
-            "editions @> $2")
+        var options = await Ask("select separate_discounts, perpetual_stock, tax_rounding, tax_tolerance, line_text from company_option " +
+            "where company_id = $1 and editions @> $2")
             .FirstOrDefault(row => new CompanyOptions
             {
                 SeparateDiscounts = row.GetBoolean(0), PerpetualStock = row.GetBoolean(1),
                 TaxRounding = Word<TaxRounding>(row.GetString(2)), TaxTolerance = row.DecimalOrNull(3),
+                LineText = Word<LineText>(row.GetString(4)),
             }, stop) ?? new CompanyOptions();
         return (await connection.Command("select code, name, currency from company where id = $1", company)
             .FirstOrDefault(row => new Company(row.GetString(0), row.GetString(1), row.GetString(2), options), stop))!;

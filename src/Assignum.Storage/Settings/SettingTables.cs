@@ -102,6 +102,7 @@ static class SettingTables
         new("separate_discounts", (row, o, _) => row.Write(o.SeparateDiscounts)), new("perpetual_stock", (row, o, _) => row.Write(o.PerpetualStock)),
         new("tax_rounding", (row, o, _) => row.Write(Words<TaxRounding>.Of(o.TaxRounding))),
             new("tax_tolerance", (row, o, _) => row.WriteOrNull(o.TaxTolerance)),
+        new("line_text", (row, o, _) => row.Write(Words<LineText>.Of(o.LineText))),
     ]);
 
     // Rules, tax rules and ladders write themselves, by key.

@@ -113,7 +113,7 @@ sealed class OpenDocument
             {
                 Facts = facts, Line = index, Party = Posting.Party, Item = item, Location = Matching.LocationOf(book, facts),
                     Project = Matching.ProjectOf(book, facts), TaxLabel = tax.Code?.Code,
-                Text = line.Text ?? Document.Text, DocumentDimensions = Document.Dimensions, OwnDimensions = line.Dimensions,
+                Text = Options.TextOf(line.Text, Document.Text), DocumentDimensions = Document.Dimensions, OwnDimensions = line.Dimensions,
             },
         });
     }

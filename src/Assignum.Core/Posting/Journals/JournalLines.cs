@@ -93,7 +93,8 @@ abstract class JournalRecipe<T>(CompiledRulebook book, T happened) : Recipe<T>(b
             row = Row with
             {
                 Facts = facts, Line = place.Index, Party = party ?? Row.Party, Location = Matching.LocationOf(Book, facts),
-                Project = Matching.ProjectOf(Book, facts), Text = line.Place.Text ?? Happened.Text, OwnDimensions = line.Place.Dimensions,
+                Project = Matching.ProjectOf(Book, facts), Text = Book.Book.Company.Options.TextOf(line.Place.Text, Happened.Text),
+                OwnDimensions = line.Place.Dimensions,
             };
         });
         if (!known)

@@ -125,7 +125,7 @@ abstract class GoodsRecipe<T>(CompiledRulebook book, T happened) : Recipe<T>(boo
         return Row with
         {
             Facts = facts, Line = place.Index, Item = item, Location = Matching.LocationOf(Book, facts), Project = Matching.ProjectOf(Book, facts),
-            Text = at.Text ?? Happened.Text, OwnDimensions = at.Dimensions,
+            Text = Book.Book.Company.Options.TextOf(at.Text, Happened.Text), OwnDimensions = at.Dimensions,
         };
     }
 

@@ -27,6 +27,7 @@ public sealed class OptionsForm
 {
     public string? TaxRounding { get; set; }
     public string? TaxTolerance { get; set; }
+    public string? LineText { get; set; }
     public bool SeparateDiscounts { get; set; }
     public bool PerpetualStock { get; set; }
     /// <summary>What was seen of them when the form was opened.</summary>
@@ -107,7 +108,7 @@ public sealed class CodesModel(TaxStore taxes, JournalStore journal, TimeProvide
         return Drawer("_Options", new OptionsPanel(this,
             new OptionsForm { TaxRounding = Words<TaxRounding>.Of(options.TaxRounding),
             TaxTolerance = options.TaxTolerance?.ToString("0.####", Written.Now), SeparateDiscounts = options.SeparateDiscounts,
-            PerpetualStock = options.PerpetualStock, Seen = SettingKinds.Options.SeenOf(options) }, null));
+            PerpetualStock = options.PerpetualStock, LineText = Words<LineText>.Of(options.LineText), Seen = SettingKinds.Options.SeenOf(options) }, null));
     }
 
     /// <summary>What the options would do, as typed: the last documents that were posted, landed with them and without.</summary>
@@ -133,7 +134,8 @@ public sealed class CodesModel(TaxStore taxes, JournalStore journal, TimeProvide
             tolerance = read;
         }
         return new CompanyOptions { SeparateDiscounts = form.SeparateDiscounts, PerpetualStock = form.PerpetualStock, TaxTolerance = tolerance,
-            TaxRounding = Words<TaxRounding>.TryParse(form.TaxRounding ?? "", out var rounding) ? rounding : TaxRounding.Document };
+            TaxRounding = Words<TaxRounding>.TryParse(form.TaxRounding ?? "", out var rounding) ? rounding : TaxRounding.Document,
+            LineText = Words<LineText>.TryParse(form.LineText ?? "", out var text) ? text : LineText.Line };
     }
 
     /// <summary>Changes the options in the draft.</summary>
