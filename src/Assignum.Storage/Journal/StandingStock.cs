@@ -12,6 +12,16 @@ public sealed record StockStanding(string Item, string Account, string Name, dec
 /// <summary>On which accounts the stock of items stands: whatever the rules say today, it stays where it landed until it is moved.</summary>
 public sealed class StandingStock(NpgsqlDataSource source)
 {
+    /// <summary>Quantity and value of all stock, by item and location (null: said nowhere), company currency; whichever accounts it stands on.</summary>
+    public async Task<IReadOnlyDictionary<(string Item, string? Location), (decimal Quantity, decimal Value)>> All(int company, CancellationToken stop) =>
+        (await source.Command("""
+            select i.code, l.code, sum(s.quantity), sum(s.amount) from stock_standing s join member i on i.company_id = s.company_id and i.id = s.item_id
+            left join member l on l.company_id = s.company_id and l.id = s.location_id
+            where s.company_id = $1 group by i.code, l.code
+            """, company)
+            .List(row => ((row.GetString(0), row.TextOrNull(1)), (Core.Money.Plain(row.GetDecimal(2)), Core.Money.Plain(row.GetDecimal(3)))), stop))
+            .ToDictionary();
+
     /// <summary>What stands there of some items.</summary>
     /// <param name="company">Id of the company.</param>
     /// <param name="items">Ids of the items.</param>

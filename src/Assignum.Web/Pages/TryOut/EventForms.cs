@@ -62,7 +62,10 @@ static class EventForms
         Form(PurchaseReceipt.Name, "what has come", [Perhaps(Supplier), Date, Place("location", "To"), Number, Text, Refers("its invoice")],
             [Item, Quantity, Cost, Account("account", "Account", "by rule")]),
         Form(StockAdjustment.Name, "what is more or less", [Place("location", "At"), Date, Text],
-            [Item, Quantity with { Means = "Quantity; what is gone negative" }, Cost, Known("reason", "Reason") with { Width = "120" }, StandsOn]),
+        [
+            Item, Place("location", "At") with { Placeholder = "as above", Means = "Place, where it is another", Width = "13%" },
+            Quantity with { Means = "Quantity; what is gone negative" }, Cost, Known("reason", "Reason") with { Width = "120" }, StandsOn,
+        ]),
         Form(StockTransfer.Name, "what goes where", [Place("location", "From"), Place("toLocation", "To") with { Needed = true }, Date,
             Word<OnTheWay>("onTheWay", "Half of it") with { Placeholder = "both at once" }, Text, Refers("its dispatch")], [Item, Quantity, Cost, StandsOn]),
         Form(Production.Name, "what is made", [Of("item", "Made", "item"), Quantity, new("unitCost", "Standard cost", Typing.Number) { Placeholder = "none" },

@@ -1,7 +1,9 @@
 using Assignum.Core;
 using Assignum.Core.Posting;
 using Assignum.Core.Rulebooks;
+using Assignum.Formats.Counts;
 using Assignum.Formats.Events;
+using Assignum.Formats.Sheets;
 using Assignum.Storage.Journal;
 using Assignum.Storage.Posting;
 using Assignum.Web.Access;
@@ -14,10 +16,10 @@ namespace Assignum.Web.Pages.TryOut;
 
 /// <summary>An event of any type, landed while it is typed, with tax, T-accounts, entry and trails; posted when somebody says so.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class IndexModel(PostingStore posting, JournalStore journal, KeptJournalStore kept, WaitingJournalStore waiting, TrailMaker trails,
-    TimeProvider clock) : CompanyPage
+public sealed class IndexModel(PostingStore posting, JournalStore journal, KeptJournalStore kept, WaitingJournalStore waiting, StandingStock stock,
+    TrailMaker trails, TimeProvider clock) : CompanyPage
 {
-    const int FirstLines = 2, LongestName = 100;
+    const int FirstLines = 2, LongestName = 100, LargestCount = 4 << 20;
 
     /// <inheritdoc/>
     public override string Step => "Try-out";
@@ -85,6 +87,45 @@ public sealed class IndexModel(PostingStore posting, JournalStore journal, KeptJ
         Form = new TryOutForm { Id = NewId(), Kind = EventForm.Find(happened.TypeName), Date = happened.Date };
         Form.Kind.Fill(Form, happened, Draft.Book);
         Form.Date = happened.Date;
+        await Land();
+        return Page();
+    }
+
+    /// <summary>A count laid beside the books; null while there is none.</summary>
+    public Count? Count { get; private set; }
+    /// <summary>Rows of it that count nothing.</summary>
+    public IReadOnlyList<RefusedCount> NotCounted { get; private set; } = [];
+
+    /// <summary>Begins a form with what a count sheet has more or less than the books.</summary>
+    /// <param name="date">The day of the count.</param>
+    /// <param name="countFile">The sheet.</param>
+    /// <param name="countBlock">Or rows pasted out of one.</param>
+    [Needs(Need.Reads)]
+    public async Task<IActionResult> OnPostCountAsync([FromForm] DateOnly? date, IFormFile? countFile, string? countBlock)
+    {
+        Form = TryOutForm.Of(Request.Form, date);
+        if (!Count.Takes(Form.Kind.Name))
+            return NotFound();
+        using var content = new MemoryStream();
+        if (countFile is { Length: > LargestCount })
+            return Refuse($"The file has {countFile.Length >> 20} MB, and a count sheet has less than {LargestCount >> 20}. Choose the sheet of the count.");
+        if (countFile is not null)
+            await countFile.CopyToAsync(content, Stop);
+        else
+            content.Write(System.Text.Encoding.UTF8.GetBytes(countBlock ?? ""));
+        var read = SheetFile.Read(content.ToArray(), Stop);
+        if (read.Sheets.Count == 0)
+            return Refuse(content.Length == 0 ? "Nothing is counted. Choose a sheet, or paste its rows: item, location, quantity." : read.Fault!);
+        var (counts, refused) = CountSheet.Read(read.Sheets[0], Books.Released.Compiled!);
+        NotCounted = refused;
+        if (counts.Count == 0)
+            return refused.Count > 0 ? Refuse("No row of the sheet counts anything; what is wrong with each stands below.")
+                : Refuse("There is no count in it. Give an item, a location and a quantity in each row.");
+        Count = Count.Of(counts, await stock.All(Company.Id, Stop), Decimals);
+        var made = Count.Made(Form.Kind.Name, Form.Id, Form.Date ?? Today);
+        Form = new TryOutForm { Id = Form.Id, Kind = Form.Kind, Date = made.Date };
+        Form.Kind.Fill(Form, made, Draft.Book);
+        Form.Date = made.Date;
         await Land();
         return Page();
     }
