@@ -181,6 +181,18 @@ public class SalesInvoiceTests
         Assert.Equal(HeldCause.Invalid, book.Holds(invoice with { PricesIncludeTax = true }).Single().Cause);
     }
 
+    [Theory]
+    [InlineData(LineText.Line, "Poppies", "Spring order", "Spring order")]
+    [InlineData(LineText.Document, "Spring order", "Spring order", "Spring order")]
+    public void Lines_show_their_own_text_or_that_of_the_document_as_the_company_has_chosen(LineText from, string first, string second, string party)
+    {
+        var book = Book.Nursery with { Company = Book.Nursery.Company with { Options = new CompanyOptions { LineText = from } } };
+        var invoice = Book.Invoice(Book.Line("SEED-01", 1, 1) with { Text = "Poppies" }, Book.Line("SEED-01", 1, 1)) with { Text = "Spring order" };
+        var rows = book.Lands(invoice).Rows;
+
+        Assert.Equal((first, second, party), (rows[0].Context.Text, rows[1].Context.Text, rows[^1].Context.Text));
+    }
+
     [Fact]
     public void Subledgers_come_from_the_event_and_not_from_the_accounts()
     {
