@@ -15,6 +15,9 @@ namespace Assignum.Bench;
 /// books.</summary>
 static class MixedEvents
 {
+    static readonly string[] ByYear = ["line", "party_movement", "stock_movement", "tax_movement", "money_movement"];
+    static readonly int[] Years = [2025, 2026];
+
     const int ToPost = 100_000, ToLand = 1_000_000, AtOnce = 10_000;
 
     internal static async Task Run(string repository)
@@ -71,9 +74,7 @@ static class MixedEvents
             watch.Stop();
             Ratio.Say($"mixed: {AtOnce / watch.Elapsed.TotalSeconds * (Array.IndexOf(events, part[0]) / AtOnce + 1):N0} events/s so far");
         }
-        string[] tables = [.. from table in new[] { "line", "party_movement", "stock_movement", "tax_movement", "money_movement" }
-            from of in new[] { 2025, 2026 } select $"{table}_{of}"];
-        var bare = await BareCopy.Of(connection, ["event", "entry", "held_reason", .. tables]);
+        var bare = await BareCopy.Of(connection, ["event", "entry", "held_reason", .. ByYear.SelectMany(table => Years.Select(of => $"{table}_{of}"))]);
         double[] copied = new double[3];
         for (var i = 0; i < copied.Length; i++)
         {

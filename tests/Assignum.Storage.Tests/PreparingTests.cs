@@ -327,6 +327,36 @@ public sealed class PreparingTests(Nursery nursery) : IClassFixture<Nursery>, IA
     }
 
     [Fact]
+    public async Task What_a_source_sent_is_posted_again_and_taken_back_by_hand_and_its_next_revision_lands_all_the_same()
+    {
+        PostableEvent Sent(string json) => Any(json) with { Source = "stock-room" };
+        async Task<Posted> Send(PostableEvent sent)
+        {
+            var posted = (await nursery.Posting.Post(company, nursery.User, [sent], default))[0];
+            await Kept();
+            return posted;
+        }
+
+        await Post(Came("R1", 10, "4"));
+        var first = await Send(Sent(Left("S1", 3)));
+        await Rule("cost-of-sales", "SAPLINGS", "5020", "5010");
+        var again = await Send(Sent(Left("S1", 3)) with { Again = first.EventId });
+        Assert.Equal("5010 12.00; 1310 -12.00 standing", Written((await nursery.Journal.Entry(company, again.EntryId!.Value, default))!));
+        Assert.Equal("7 28.00", await InStock());
+        // Twice is once, and the source's own sending of it is known.
+        Assert.Equal(PostingFate.Refused, (await Send(Sent(Left("S1", 3)) with { Again = first.EventId })).Fate);
+        var known = await Send(Sent(Left("S1", 3)));
+        Assert.Equal((PostingFate.Known, again.EventId), (known.Fate, known.EventId));
+
+        var back = Sent(Left("S1", 3)) with { Again = again.EventId };
+        Assert.Equal(PostingFate.Landed, (await Send(back with { Happened = back.Happened with { Withdrawn = true } })).Fate);
+        Assert.Equal("10 40.00", await InStock());
+        Assert.Equal(PostingFate.Landed, (await Send(Sent(Revised(Left("S1", 2), 2)))).Fate);
+        Assert.Equal("8 32.00", await InStock());
+        Assert.Empty(await nursery.Journal.BalancesOffTheirLines(company, default));
+    }
+
+    [Fact]
     public async Task A_value_that_taking_back_leaves_on_no_goods_goes_with_what_was_taken_back()
     {
         await Post(Came("R1", 1, "4"), Came("R2", 1, "8"), Left("S1", 1));

@@ -28,7 +28,7 @@ sealed class ItemEvents
         // Who opens an item of its own need not be looked for.
         var elsewhere = named.Except(here.Select(e => e.Id), StringComparer.Ordinal).ToArray();
         var found = elsewhere.Length == 0 ? [] : await connection.Command("""
-            select source, source_id, id from event where company_id = $1 and source_id = any($2) and outcome = 'landed' order by revision
+            select source, source_id, id from event where company_id = $1 and source_id = any($2) and outcome = 'landed' order by revision, posting
             """, company, elsewhere).List(row => (Source: row.GetString(0), Id: row.GetString(1), Event: row.GetInt64(2)), stop);
         var known = new Dictionary<string, List<(string, long)>>(StringComparer.Ordinal);
         foreach (var (source, id, number) in found.Concat(here))

@@ -22,6 +22,12 @@ public sealed record PostableEvent(BusinessEvent Happened, string Source, string
     /// <summary>Somebody else than who posts it has typed it, or both have seen it before.</summary>
     public bool SeenByTwo { get; init; }
 
+    /// <summary>Id of the event, of the same revision, that stands and is taken back or posted again by hand; null: it comes from its source.</summary>
+    public long? Again { get; init; }
+
+    /// <summary>It may find earlier ones of its own identity in the books.</summary>
+    internal bool ComesAfterOthers => Happened.Revision > 1 || Again is not null;
+
     internal string FoldedSource => Core.Fold.Of(Source);
 }
 

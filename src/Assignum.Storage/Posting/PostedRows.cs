@@ -8,7 +8,7 @@ namespace Assignum.Storage.Posting;
 /// <summary>The rows of a batch: gathered, numbered, and copied into the books.</summary>
 sealed class PostedRows(int company, int? user, LandingBook book)
 {
-    sealed record PendingEvent(LandedEvent Landed, PostingFate Fate, IReadOnlyList<HeldReason> Reasons);
+    sealed record PendingEvent(LandedEvent Landed, PostingFate Fate, IReadOnlyList<HeldReason> Reasons, int Posting);
 
     sealed record PendingEntry(PendingEvent Event, Period Period, Reversal? Reversal, IReadOnlyList<KeptLine> Lines, IReadOnlyList<KeptMovement> Movements,
         IReadOnlyList<Dimensions> Dimensions);
@@ -24,7 +24,8 @@ sealed class PostedRows(int company, int? user, LandingBook book)
     Labels Labels => book.Stored.Labels;
     int Edition => book.Stored.Edition;
 
-    internal void AddEvent(LandedEvent landed, PostingFate fate, IReadOnlyList<HeldReason> reasons) => events.Add(new PendingEvent(landed, fate, reasons));
+    internal void AddEvent(LandedEvent landed, PostingFate fate, IReadOnlyList<HeldReason> reasons, int posting) =>
+        events.Add(new PendingEvent(landed, fate, reasons, posting));
 
     /// <summary>The entry of the event added last.</summary>
     internal void AddEntry(LandedEvent landed, Period period)
@@ -118,9 +119,9 @@ sealed class PostedRows(int company, int? user, LandingBook book)
     {
         await using var copy = await connection.BeginBinaryImportAsync("""
             copy event (company_id, id, source, connection, source_id, revision, withdrawn, type, date, document_date, tax_date, due_date, number, party_id,
-                total, currency, digest, received, prepared, outcome, edition, user_id) from stdin binary
+                total, currency, digest, received, prepared, outcome, edition, user_id, posting) from stdin binary
             """, stop);
-        foreach (var (landed, fate, _) in events)
+        foreach (var (landed, fate, _, posting) in events)
         {
             var happened = landed.Happened;
             copy.StartRow();
@@ -146,6 +147,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
             copy.Write(Core.Words<PostingFate>.Of(fate));
             copy.Write(Edition);
             copy.WriteOrNull(user);
+            copy.Write(posting);
         }
         await copy.CompleteAsync(stop);
     }

@@ -164,7 +164,7 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
 
     // A revision gives back what the one before it moved: the books are asked for that too.
     static Books? AskedBy(LandingBook book, PostableEvent[] batch) => BooksReading.AskedBy(book.Compiled!, batch.Select(e => e.Happened))
-        ?? (Array.Exists(batch, e => e.Happened.Revision > 1) ? new Books() : null);
+        ?? (Array.Exists(batch, e => e.ComesAfterOthers) ? new Books() : null);
 
     static LandedEvent[] Land(LandingBook book, PostableEvent[] batch)
     {

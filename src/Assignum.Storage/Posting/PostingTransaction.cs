@@ -32,7 +32,7 @@ sealed class PostingTransaction(NpgsqlConnection connection, int company, int? u
 
         var reversals = await Reversal.Read(connection, company, [.. verdicts.SelectMany(v => v.TakenBack)], stop);
         for (var i = 0; i < batch.Length; i++)
-            Add(batch[i], verdicts[i], reversals);
+            Add(batch[i], verdicts[i], reversals, identities.PostingOf(batch[i].Event));
         await rows.Number(connection, stop);
         await Supersede([.. verdicts.SelectMany(v => v.Superseded)]);
         await rows.Write(connection, stop);
@@ -54,11 +54,11 @@ sealed class PostingTransaction(NpgsqlConnection connection, int company, int? u
         return new Verdict(new Posted(PostingFate.Landed, null, null, null, [], ""), period, standing, [.. standing, .. waiting]);
     }
 
-    void Add(LandedEvent landed, Verdict verdict, IReadOnlyDictionary<long, Reversal> reversals)
+    void Add(LandedEvent landed, Verdict verdict, IReadOnlyDictionary<long, Reversal> reversals, int posting)
     {
         if (verdict.Posted.Fate is not (PostingFate.Landed or PostingFate.Held))
             return;
-        rows.AddEvent(landed, verdict.Posted.Fate, verdict.Posted.Reasons);
+        rows.AddEvent(landed, verdict.Posted.Fate, verdict.Posted.Reasons, posting);
         if (verdict.Period is not { } period)
             return;
         foreach (var earlier in verdict.TakenBack)
@@ -68,7 +68,7 @@ sealed class PostingTransaction(NpgsqlConnection connection, int company, int? u
             rows.AddEntry(landed, period);
         if (landed.CostChange is { } change)
             Add(change, new Verdict(change.Outcome is Held held ? new Posted(PostingFate.Held, null, null, null, held.Reasons, "")
-                : new Posted(PostingFate.Landed, null, null, null, [], ""), change.Landed is null ? null : period, [], []), reversals);
+                : new Posted(PostingFate.Landed, null, null, null, [], ""), change.Landed is null ? null : period, [], []), reversals, posting);
     }
 
     Task Supersede(long[] events) =>

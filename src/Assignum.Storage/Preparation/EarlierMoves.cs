@@ -34,11 +34,11 @@ sealed class EarlierMoves
     internal static async Task<EarlierMoves> Read(NpgsqlConnection connection, int company, Labels labels, PostableEvent[] batch, CancellationToken stop)
     {
         var earlier = new EarlierMoves();
-        var revisions = batch.Where(e => e.Happened.Revision > 1).ToList();
+        var revisions = batch.Where(e => e.ComesAfterOthers).ToList();
         if (revisions.Count == 0)
             return earlier;
         object[] asked = [company, revisions.Select(e => e.FoldedSource).ToArray(), revisions.Select(e => e.Happened.Id).ToArray(),
-            revisions.Select(e => e.Happened.Revision).ToArray(), CostCorrection.Suffix];
+            revisions.Select(e => e.Happened.Revision + (e.Again is null ? 0 : 1)).ToArray(), CostCorrection.Suffix];
         var accounts = await StandingMoves.Read(connection, company, stop);
         await earlier.ReadItems(connection, labels, accounts, asked, stop);
         await earlier.ReadStock(connection, labels, accounts, asked, stop);

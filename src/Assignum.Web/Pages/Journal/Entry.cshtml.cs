@@ -1,6 +1,7 @@
 using System.Text.Json;
 using Assignum.Core;
 using Assignum.Core.Posting;
+using Assignum.Core.Preparation;
 using Assignum.Formats.Events;
 using Assignum.Storage.Journal;
 using Assignum.Storage.Posting;
@@ -45,8 +46,10 @@ public sealed class EntryModel(JournalStore journal, RulebookCache books, Postin
     public string? Fault { get; private set; }
     /// <summary>The day it is taken back on, as typed.</summary>
     public DateOnly Day { get; private set; }
-    /// <summary>It stands, and was typed or uploaded here: what a connected system sent is corrected by its source.</summary>
-    public bool MayBeTakenBack => MayPrepare && Entry is { ReversedBy: null, Reverses: null or 0 } && IsOwn;
+    /// <summary>It stands, and does not go with another one.</summary>
+    public bool MayBeTakenBack => MayPrepare && Entry is { ReversedBy: null, Reverses: null or 0 } && !GoesWithAnother;
+    /// <summary>It is a change of cost that another event made needful: it goes with that.</summary>
+    public bool GoesWithAnother => Entry.SourceId.EndsWith(CostCorrection.Suffix, StringComparison.Ordinal);
     /// <summary>It was typed or uploaded here.</summary>
     public bool IsOwn => Fold.Same(Entry.Source, PostableEvent.Own);
 
@@ -108,15 +111,18 @@ public sealed class EntryModel(JournalStore journal, RulebookCache books, Postin
     public async Task<IActionResult> OnGetAttachmentAsync(long id, int file) => await attachments.Find(Company.Id, id, file, Stop) is { } found
         ? File(found.Content, AttachedFile.TypeOf(found.Kind), found.Name) : NotFound();
 
-    // Both are a later revision of the event, so that a double click does nothing twice; who was needed to post it has seen it.
+    // A double click does nothing twice: what was typed here is a later revision, and what a source sent, whose revisions are the source's, is posted again only
+    // while this entry stands. Who was needed to post it has seen it.
     async Task<IActionResult?> Post(Func<BusinessEvent, BusinessEvent> change, Action<long>? landed = null)
     {
         if (!MayBeTakenBack)
-            return Refuse(IsOwn ? "It does not stand any more." : $"It was sent by {Entry.Source.ToLowerInvariant()}, and is corrected there.");
+            return Refuse(GoesWithAnother ? "It goes with the event that made it needful: take that one back." : "It does not stand any more.");
         if (EventReader.Kept(Entry.Received) is not { } received)
             throw new InvalidOperationException("What was received can be read.");
-        var happened = change(received) with { Revision = Entry.Revision + 1 };
-        var posted = (await posting.Post(Company.Id, UserId, [Sending.Postable.Own(happened) with { SeenByTwo = true }], Stop))[0];
+        var happened = change(received);
+        var postable = IsOwn ? Sending.Postable.Own(happened with { Revision = Entry.Revision + 1 })
+            : Sending.Postable.Of(happened with { Revision = Entry.Revision }, Entry.Source, Entry.Received) with { Again = Entry.EventId };
+        var posted = (await posting.Post(Company.Id, UserId, [postable with { SeenByTwo = true }], Stop))[0];
         if (posted.Fate is PostingFate.Held or PostingFate.Refused)
             return Refuse(posted.Fate == PostingFate.Refused ? posted.Message : string.Join(" ", posted.Reasons.Select(r => r.Message)));
         landed?.Invoke(posted.EntryId ?? Entry.Id);
