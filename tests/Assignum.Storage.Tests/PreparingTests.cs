@@ -357,6 +357,17 @@ public sealed class PreparingTests(Nursery nursery) : IClassFixture<Nursery>, IA
     }
 
     [Fact]
+    public async Task What_arrives_costs_what_it_left_at_and_leaves_nothing_on_the_way()
+    {
+        static string Moves(string id, string half) => $$"""
+            {"id":"{{id}}","type":"stock-transfer","date":"2026-03-06","location":"NORTH","toLocation":"SHOP","onTheWay":"{{half}}","lines":[{"item":"TREE-01","quantity":3}]}
+            """;
+        await Post(Came("R1", 10, "4.5"), Moves("T1", "dispatch"));
+        Assert.Equal("1310 13.50; 1380 -13.50 standing", Written(await Post(Moves("T2", "arrival"))));
+        Assert.Equal("", await ChangeOf("T2"));
+    }
+
+    [Fact]
     public async Task A_value_that_taking_back_leaves_on_no_goods_goes_with_what_was_taken_back()
     {
         await Post(Came("R1", 1, "4"), Came("R2", 1, "8"), Left("S1", 1));

@@ -144,13 +144,14 @@ public sealed partial class Preparing
     /// stock stands on several accounts becomes several.</summary>
     /// <param name="lines">The lines.</param>
     /// <param name="leaving">1 where a quantity above 0 leaves, -1 where it comes.</param>
-    internal IReadOnlyList<GoodsLine> Goods(IReadOnlyList<GoodsLine> lines, int leaving)
+    /// <param name="underWay">They have been under way, at no place.</param>
+    internal IReadOnlyList<GoodsLine> Goods(IReadOnlyList<GoodsLine> lines, int leaving, bool underWay = false)
     {
         var made = new List<GoodsLine>(lines.Count);
         for (var i = 0; i < lines.Count; i++)
         {
             var (line, where) = (lines[i], $"Line {i + 1}");
-            var place = line.Place.Location ?? happened.Location;
+            var place = underWay ? null : line.Place.Location ?? happened.Location;
             if (!IsStock(line.Item, out var item) || line.Quantity == 0)
                 made.Add(line);
             else if (Math.Sign(line.Quantity) == leaving)

@@ -44,9 +44,8 @@ sealed class StockTransferRecipe(CompiledRulebook book, StockTransfer transfer) 
         [new("toLocation", FieldKind.Code) { Required = true }, new("onTheWay", FieldKind.Word) { Words = Words<OnTheWay>.All }, Lines(StandsOn)],
         static (book, happened) => new StockTransferRecipe(book, (StockTransfer)happened).Land())
     {
-        // What arrives has been under way at no place.
-        Prepare = static (preparing, happened) => happened is StockTransfer { OnTheWay: not Assignum.Core.Posting.OnTheWay.Arrival } transfer
-            ? transfer with { Lines = preparing.Goods(transfer.Lines, 1) } : happened,
+        Prepare = static (preparing, happened) => happened is StockTransfer transfer
+            ? transfer with { Lines = preparing.Goods(transfer.Lines, 1, transfer.OnTheWay == Assignum.Core.Posting.OnTheWay.Arrival) } : happened,
     };
 
     protected override HeldReason? ShapeFault(Shape shape) => LinesFault(Happened.Lines);
