@@ -46,7 +46,7 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
     .AddSingleton<RulebookCache>().AddSingleton<PostingStore>().AddSingleton(new EventText(Assignum.Formats.Events.EventWriter.Write,
         Assignum.Formats.Events.EventReader.Kept))
     .AddSingleton<JournalStore>().AddSingleton<FlowStore>().AddSingleton<ChainStore>().AddSingleton<AttachmentStore>().AddSingleton<TimingStore>()
-    .AddSingleton<KeptJournalStore>().AddSingleton<WaitingJournalStore>()
+    .AddSingleton<Assignum.Storage.Controls.ControlStore>().AddSingleton<KeptJournalStore>().AddSingleton<WaitingJournalStore>()
     .AddSingleton<PracticeStore>().AddSingleton<IJobWork, Assignum.Web.Pages.Companies.PracticeWork>()
     .AddSingleton<Assignum.Storage.Rates.RateStore>()
     .AddSingleton<SeenStore>().AddSingleton<FormerCodes>().AddSingleton<TaxEntryStore>().AddSingleton<FindStore>()

@@ -299,6 +299,35 @@ public sealed class BooksTests(Browser browser) : IClassFixture<Browser>
     }
 
     [Fact]
+    public void What_makes_ledger_and_subledger_differ_is_found_led_to_and_taken_back()
+    {
+        browser.SignIn("ines");
+        browser.Open("/qn/chart");
+        browser.Click("a[title=Controls]");
+        browser.Click("#gauges a[href*='of=bank']");
+        browser.Sees("every event has the same in both", "main");
+
+        browser.Open("/qn/try-out?type=opening-balance");
+        browser.Type("[name=text]", "Old bank balance");
+        browser.Type("[name='Lines[0].account']", "1000" + Keys.Tab);
+        browser.Type("[name='Lines[0].debit']", "25");
+        Post();
+        browser.Open("/qn/controls");
+        browser.Sees("≠ 25.00", "#gauges .chosen");
+        browser.Sees("moves nothing in the subledger", "#gaps");
+        browser.Sees("25.00", "#since");
+        browser.Click("#gaps tbody a");
+        browser.Sees("Old bank balance", "main");
+        browser.Click("summary.act");
+        browser.Type("#reason", "Posted by account, not by money account");
+        browser.Click("#back button");
+        browser.Sees("is taken back", ".done");
+        browser.Open("/qn/controls?of=bank");
+        browser.Sees("equal", "#gauges .chosen");
+        Assert.Equal(2, browser.All("#gaps tr.off").Count);
+    }
+
+    [Fact]
     public void What_was_tried_lately_is_one_choice_away()
     {
         browser.SignIn("ines");

@@ -1,7 +1,10 @@
 using System.Text.Json;
+using Assignum.Core;
+using Assignum.Core.Charts;
 using Assignum.Core.Timing;
 using Assignum.DemoEvents.Year;
 using Assignum.Formats.Events;
+using Assignum.Storage.Controls;
 using Assignum.Storage.Journal;
 using Assignum.Storage.Posting;
 using Assignum.Storage.Settings;
@@ -65,7 +68,23 @@ public sealed class DemoYearTests(Nursery nursery) : IClassFixture<Nursery>
         Assert.Subset(late, spring.ToHashSet());
         await MatchesDocumentByDocument(company, timing);
         Assert.Equal(0L, await nursery.Ask<long>($"select count(*) from stock_standing where company_id = {company} and quantity < 0"));
+        Assert.Equal(Documents("by-hand-on-receivables"), await Apart(company, Control.Receivables));
+        // What was sold of those saplings left the account they stood on.
+        Assert.Subset((await Apart(company, Control.Inventory)).ToHashSet(), Documents("saplings-from-abroad-as-cost").ToHashSet());
+        Assert.Empty(await Apart(company, Control.Payables));
         Assert.Empty(await nursery.Journal.BalancesOffTheirLines(company, default));
+    }
+
+    static IEnumerable<(string, decimal)> Documents(string trouble) =>
+        Written.RootElement.GetProperty("troubles").EnumerateArray().Single(t => t.GetProperty("trouble").GetString() == trouble).GetProperty("documents")
+            .EnumerateArray().Select(d => (d.GetProperty("event").GetString()!, d.GetProperty("amount").GetDecimal())).Order();
+
+    // The events that make ledger and subledger differ, with the money.
+    async Task<IEnumerable<(string, decimal)>> Apart(int company, Control control)
+    {
+        var released = await nursery.Rulebooks.Load(company, null, default);
+        var accounts = released.Book.Accounts.Where(a => a.Control == control).Select(a => released.Labels.Account(a.Number)!.Value).ToArray();
+        return (await new ControlStore(nursery.Source).Gaps(company, control.Word(), accounts, Day, default)).Select(g => (g.Document, Math.Abs(g.Difference))).Order();
     }
 
     async Task<(int Count, decimal Amount)> Landed(int company, string where, int side)

@@ -29,8 +29,10 @@ public sealed class FindModel(FindStore store) : CompanyPage
         ("Rules", "rules"), ("Exceptions", "exceptions"), ("Where does it land?", "where"), ("Landing map", "map"), ("Try-out", "try-out"),
             ("Journal", "journal"),
             ("Timing: cost and revenue in different months", "timing"), ("Events from a file", "events"), ("Exchange rates", "rates"),
+            ("Kept journals", "journal/kept"), ("Journals for a second person", "journal/waiting"),
         ("Editions", "editions"), ("What changed: two editions compared", "editions/compare"),
-            ("What changed since the end of last month", "editions/compare?since=month"), ("Checks", "checks"), ("What is still missing", "begin"),
+            ("What changed since the end of last month", "editions/compare?since=month"), ("Checks", "checks"),
+            ("Ledger against subledger", "controls"), ("What is still missing", "begin"),
     ];
 
     /// <inheritdoc/>
