@@ -53,5 +53,13 @@ public enum PostingFate
 /// <param name="Message">Why it was refused; empty otherwise.</param>
 public sealed record Posted(PostingFate Fate, long? EventId, long? EntryId, long? EntryNumber, IReadOnlyList<HeldReason> Reasons, string Message)
 {
+    /// <summary>Why it is not in the books; null where it is.</summary>
+    public string? WhyNot => Fate switch
+    {
+        PostingFate.Held => string.Join(" ", Reasons.Select(r => r.Message)),
+        PostingFate.Refused => Message,
+        _ => null,
+    };
+
     internal static Posted Refuse(string message) => new(PostingFate.Refused, null, null, null, [], message);
 }

@@ -111,8 +111,8 @@ public sealed class EntryModel(JournalStore journal, RulebookCache books, Postin
     public async Task<IActionResult> OnGetAttachmentAsync(long id, int file) => await attachments.Find(Company.Id, id, file, Stop) is { } found
         ? File(found.Content, AttachedFile.TypeOf(found.Kind), found.Name) : NotFound();
 
-    // A double click does nothing twice: what was typed here is a later revision, and what a source sent, whose revisions are the source's, is posted again only
-    // while this entry stands. Who was needed to post it has seen it.
+    // A double click does nothing twice: what was typed here is a later revision, and what a source sent, whose revisions are the source's, is posted again
+    // only while this entry stands. Who was needed to post it has seen it.
     async Task<IActionResult?> Post(Func<BusinessEvent, BusinessEvent> change, Action<long>? landed = null)
     {
         if (!MayBeTakenBack)
@@ -123,8 +123,8 @@ public sealed class EntryModel(JournalStore journal, RulebookCache books, Postin
         var postable = IsOwn ? Sending.Postable.Own(happened with { Revision = Entry.Revision + 1 })
             : Sending.Postable.Of(happened with { Revision = Entry.Revision }, Entry.Source, Entry.Received) with { Again = Entry.EventId };
         var posted = (await posting.Post(Company.Id, UserId, [postable with { SeenByTwo = true }], Stop))[0];
-        if (posted.Fate is PostingFate.Held or PostingFate.Refused)
-            return Refuse(posted.Fate == PostingFate.Refused ? posted.Message : string.Join(" ", posted.Reasons.Select(r => r.Message)));
+        if (posted.WhyNot is { } why)
+            return Refuse(why);
         landed?.Invoke(posted.EntryId ?? Entry.Id);
         return null;
     }

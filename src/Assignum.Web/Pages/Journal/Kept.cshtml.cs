@@ -66,8 +66,8 @@ public sealed class KeptModel(KeptJournalStore kept, WaitingJournalStore waiting
         else
         {
             var posted = await posting.Post(Company.Id, UserId, [.. journals.Select(Sending.Postable.Own)], Stop);
-            if (posted.FirstOrDefault(p => p.Fate is PostingFate.Held or PostingFate.Refused) is { } not)
-                return not.Message.Length > 0 ? not.Message : string.Join(" ", not.Reasons.Select(r => r.Message));
+            if (posted.Select(p => p.WhyNot).FirstOrDefault(why => why is not null) is { } why)
+                return why;
         }
         await kept.Posted(Company.Id, due.Kept, Stop);
         return null;

@@ -42,8 +42,8 @@ public sealed class WaitingModel(WaitingJournalStore waiting, PostingStore posti
         if (IsOwn(known.Waiting))
             return await Refuse("You typed it yourself. Somebody else posts it.");
         var posted = (await posting.Post(Company.Id, UserId, [Sending.Postable.Own(known.Journal) with { SeenByTwo = true }], Stop))[0];
-        if (posted.Fate is PostingFate.Held or PostingFate.Refused)
-            return await Refuse(posted.Message.Length > 0 ? posted.Message : string.Join(" ", posted.Reasons.Select(r => r.Message)));
+        if (posted.WhyNot is { } why)
+            return await Refuse(why);
         await waiting.Answer(Company.Id, UserId, id, posted: true, "", Stop);
         return Done($"Entry {posted.EntryNumber} is posted.", posted.EntryId is { } entry ? At("journal/" + entry) : At("journal/waiting"));
     }

@@ -190,8 +190,7 @@ public sealed class IndexModel(PostingStore posting, JournalStore journal, KeptJ
                 At("journal/" + entry)),
             { Fate: PostingFate.Landed or PostingFate.Known } =>
                 Done($"The {Form.Kind.InWords} has landed without an entry: it comes to nothing.", At("journal")),
-            { Fate: PostingFate.Held } => Refuse(string.Join(" ", posted.Reasons.Select(r => r.Message))),
-            _ => Refuse(posted.Message),
+            _ => Refuse(posted.WhyNot!),
         };
     }
 
