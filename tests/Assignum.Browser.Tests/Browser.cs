@@ -25,8 +25,10 @@ public sealed class Browser : IAsyncLifetime
         address = app.ClientOptions.BaseAddress.ToString().TrimEnd('/');
 
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
-        options.AddArguments("--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu", "--window-size=1280,800", "--force-device-scale-factor=1", "--hide-scrollbars", "--no-first-run",
-            "--no-default-browser-check", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--disable-extensions", "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1", "--user-data-dir=" + profile);
+        options.AddArguments("--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu", "--window-size=1280,800",
+            "--force-device-scale-factor=1", "--hide-scrollbars", "--no-first-run",
+            "--no-default-browser-check", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--disable-extensions",
+                "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1", "--user-data-dir=" + profile);
         options.SetLoggingPreference(LogType.Browser, LogLevel.Warning);
         driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options, TimeSpan.FromSeconds(60));
     }
@@ -37,13 +39,25 @@ public sealed class Browser : IAsyncLifetime
 
     internal void SignIn(string name)
     {
+        for (var attempt = 1; !TrySignIn(name); attempt++)
+            if (attempt == 3)
+                throw new Xunit.Sdk.XunitException($"{name} can't sign in: {driver.FindElement(By.TagName("body")).Text}");
+    }
+
+    // The cookies of whoever was signed in are taken away under the page's feet: what it had asked for may still be answered, with cookies of its own, and the
+    // form of the sign-in is then refused as one of another session.
+    bool TrySignIn(string name)
+    {
+        Open("/health/live");
         driver.Manage().Cookies.DeleteAllCookies();
-        Open("/sign-in");
-        // Only an origin has a store of its own, so it is emptied once the page is there.
         driver.ExecuteScript("sessionStorage.clear()");
+        Open("/sign-in");
         Type("#name", name);
         Type("#password", App.Password + Keys.Enter);
-        Until(() => Path != "/sign-in");
+        var refused = false;
+        Until(() => Path != "/sign-in" || (refused = driver.FindElement(By.TagName("body")).Text.Contains("The form is too old", StringComparison.Ordinal)),
+            "the start");
+        return !refused;
     }
 
     /// <summary>The first element that is shown, waited for.</summary>
@@ -79,6 +93,13 @@ public sealed class Browser : IAsyncLifetime
         catch (NoAlertPresentException) { return false; }
     });
 
+    /// <summary>Ticks a box, or takes its tick off. It may be so already, as it is in a form that kept what was typed.</summary>
+    internal void Tick(string selector, bool ticked = true) => Again(() =>
+    {
+        if (Find(selector) is var box && box.Selected != ticked)
+            box.Click();
+    });
+
     internal void Choose(string selector, string value) => Again(() => Find($"{selector} option[value='{value}']").Click());
 
     internal void Until(Func<bool> holds, string what = "")
@@ -110,19 +131,22 @@ public sealed class Browser : IAsyncLifetime
     /// <summary>Puts text on the clipboard, as a spreadsheet does.</summary>
     internal void Clip(string text)
     {
-        driver.ExecuteCdpCommand("Browser.grantPermissions", new Dictionary<string, object?> { ["permissions"] = new[] { "clipboardReadWrite", "clipboardSanitizedWrite" }, ["origin"] = address });
+        driver.ExecuteCdpCommand("Browser.grantPermissions", new Dictionary<string, object?> { ["permissions"] = new[] { "clipboardReadWrite",
+            "clipboardSanitizedWrite" }, ["origin"] = address });
         driver.ExecuteAsyncScript("const done = arguments[1]; navigator.clipboard.writeText(arguments[0]).then(() => done(true), e => done(String(e)));", text);
     }
 
     /// <summary>Somebody else, in a browser of their own, sends JSON from a page.</summary>
     internal string AsAnother(string name, string page, string to, string json)
     {
-        using var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer(), UseCookies = true }) { BaseAddress = new Uri(address) };
+        using var client = new HttpClient(new HttpClientHandler { CookieContainer = new CookieContainer(),
+            UseCookies = true }) { BaseAddress = new Uri(address) };
         var signIn = client.GetStringAsync("/sign-in").GetAwaiter().GetResult();
         var token = System.Text.RegularExpressions.Regex.Match(signIn, "name=\"__RequestVerificationToken\"[^>]*value=\"([^\"]+)\"").Groups[1].Value;
         using var form = new FormUrlEncodedContent([new("name", name), new("password", App.Password), new("__RequestVerificationToken", token)]);
         client.PostAsync("/sign-in", form).GetAwaiter().GetResult().Dispose();
-        var headers = System.Text.RegularExpressions.Regex.Match(client.GetStringAsync(page).GetAwaiter().GetResult(), "\"RequestVerificationToken\":\"([^\"]+)\"").Groups[1].Value;
+        var headers = System.Text.RegularExpressions.Regex.Match(client.GetStringAsync(page).GetAwaiter().GetResult(),
+            "\"RequestVerificationToken\":\"([^\"]+)\"").Groups[1].Value;
         using var request = new HttpRequestMessage(HttpMethod.Post, to) { Content = new StringContent(json, System.Text.Encoding.UTF8, "application/json") };
         request.Headers.Add("RequestVerificationToken", headers);
         return client.SendAsync(request).GetAwaiter().GetResult().Content.ReadAsStringAsync().GetAwaiter().GetResult();
@@ -158,7 +182,8 @@ public sealed class Browser : IAsyncLifetime
     static readonly string[] CutOff = ["htmx:sendAbort", "htmx:sendError", "htmx:afterRequest"];
 
     /// <summary>What the browser complained of: scripts that failed, what the security policy barred, what was not there.</summary>
-    internal string[] Complaints() => [.. driver.Manage().Logs.GetLog(LogType.Browser).Select(l => l.Message).Where(m => !CutOff.Any(c => m.Contains(c, StringComparison.Ordinal)))];
+    internal string[] Complaints() => [.. driver.Manage().Logs.GetLog(LogType.Browser).Select(l => l.Message).Where(m => !CutOff.Any(c => m.Contains(c,
+        StringComparison.Ordinal)))];
 
     // A part of the page may be drawn anew between finding and using an element.
     static void Again(Action act)

@@ -9,8 +9,8 @@ public sealed class FilledInTests(Browser browser) : IClassFixture<Browser>
     {
         browser.Open("/qn/try-out?type=" + type);
         foreach (var (field, value) in typed)
-            if (value == "tick")
-                browser.Click($"input[type=checkbox][name='{field}']");
+            if (value is "tick" or "untick")
+                browser.Tick($"input[type=checkbox][name='{field}']", value == "tick");
             else if (field.EndsWith(".of", StringComparison.Ordinal) || field == "kind")
                 browser.Choose($"[name='{field}']", value);
             else
@@ -32,7 +32,8 @@ public sealed class FilledInTests(Browser browser) : IClassFixture<Browser>
         Assert.DoesNotContain(text, browser.Find("#result").Text, StringComparison.Ordinal);
     }
 
-    void Came(string item, string cost) => Post("purchase-receipt", ("party", "S-12"), ("location", "GLASS"), ("Lines[0].item", item), ("Lines[0].quantity", "10"),
+    void Came(string item, string cost) => Post("purchase-receipt", ("party", "S-12"), ("location", "GLASS"), ("Lines[0].item", item), ("Lines[0].quantity",
+        "10"),
         ("Lines[0].unitCost", cost));
 
     public static TheoryData<string, string, (string, string)[]> Goods => new()
@@ -43,8 +44,10 @@ public sealed class FilledInTests(Browser browser) : IClassFixture<Browser>
         { "production", "TREE-06", [("item", "TREE-08"), ("quantity", "1"), ("location", "GLASS"), ("Lines[0].item", "TREE-06"), ("Lines[0].quantity", "1")] },
         { "sales-invoice", "TREE-07", [("Party", "C-10"), ("Location", "GLASS"), ("Lines[0].Sold", "TREE-07"), ("Lines[0].Price", "9")] },
         { "takings", "TREE-10", [("Location", "GLASS"), ("Lines[0].Sold", "TREE-10"), ("Lines[0].Price", "9"), ("Cash", "9"), ("Into", "MAIN")] },
-        { "sales-credit-note", "TREE-13", [("Party", "C-10"), ("Location", "GLASS"), ("Lines[0].Sold", "TREE-13"), ("Lines[0].Price", "9"), ("Lines[0].Shipped", "tick")] },
-        { "purchase-credit-note", "TREE-14", [("Party", "S-12"), ("Location", "GLASS"), ("Lines[0].Sold", "TREE-14"), ("Lines[0].Price", "9"), ("Lines[0].Shipped", "tick")] },
+        { "sales-credit-note", "TREE-13", [("Party", "C-10"), ("Location", "GLASS"), ("Lines[0].Sold", "TREE-13"), ("Lines[0].Price", "9"),
+            ("Lines[0].Shipped", "tick")] },
+        { "purchase-credit-note", "TREE-14", [("Party", "S-12"), ("Location", "GLASS"), ("Lines[0].Sold", "TREE-14"), ("Lines[0].Price", "9"),
+            ("Lines[0].Shipped", "tick")] },
     };
 
     [Theory]
@@ -67,7 +70,8 @@ public sealed class FilledInTests(Browser browser) : IClassFixture<Browser>
         (string, string)[] receipt = [("party", "S-12"), ("location", "GLASS"), ("Lines[0].item", "POT-36"), ("Lines[0].quantity", "2")];
         Fill("purchase-receipt", receipt);
         NotFilled("invoiced it so");
-        Post("purchase-invoice", ("Party", "S-12"), ("Location", "GLASS"), ("Lines[0].Sold", "POT-36"), ("Lines[0].Quantity", "2"), ("Lines[0].Price", "7.25"), ("Lines[0].Shipped", "tick"));
+        Post("purchase-invoice", ("Party", "S-12"), ("Location", "GLASS"), ("Lines[0].Sold", "POT-36"), ("Lines[0].Quantity", "2"), ("Lines[0].Price",
+            "7.25"), ("Lines[0].Shipped", "untick"));
         Fill("purchase-receipt", receipt);
         Filled("7.25");
         Filled("invoiced it so");
@@ -128,9 +132,11 @@ public sealed class FilledInTests(Browser browser) : IClassFixture<Browser>
     {
         (string, (string, string)[])[] foreign =
         [
-            ("deposit-received", [("party", "C-10"), ("amount", "10"), ("moneyAccount", "MAIN")]), ("deposit-paid", [("party", "S-12"), ("amount", "10"), ("moneyAccount", "MAIN")]),
+            ("deposit-received", [("party", "C-10"), ("amount", "10"), ("moneyAccount", "MAIN")]), ("deposit-paid", [("party", "S-12"), ("amount", "10"),
+                ("moneyAccount", "MAIN")]),
             ("late-charge", [("party", "C-10"), ("fee", "5")]), ("opening-item", [("kind", "receivable"), ("party", "C-10"), ("amount", "10")]),
-            ("manual-journal", [("text", "Bank"), ("Lines[0].account", "6110"), ("Lines[0].debit", "10"), ("Lines[1].moneyAccount", "MAIN"), ("Lines[1].credit", "10")]),
+            ("manual-journal", [("text", "Bank"), ("Lines[0].account", "6110"), ("Lines[0].debit", "10"), ("Lines[1].moneyAccount", "MAIN"),
+                ("Lines[1].credit", "10")]),
         ];
         browser.SignIn("ines");
         foreach (var (type, typed) in foreign)
