@@ -8,6 +8,7 @@ using Assignum.Storage.Journal;
 using Assignum.Storage.People;
 using Assignum.Storage.Posting;
 using Assignum.Storage.Settings;
+using Assignum.Storage.Subledgers;
 using Assignum.Storage.Uploads;
 using Assignum.Web.Access;
 using Assignum.Web.Demo;
@@ -46,7 +47,8 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
     .AddSingleton<RulebookCache>().AddSingleton<PostingStore>().AddSingleton(new EventText(Assignum.Formats.Events.EventWriter.Write,
         Assignum.Formats.Events.EventReader.Kept))
     .AddSingleton<JournalStore>().AddSingleton<FlowStore>().AddSingleton<ChainStore>().AddSingleton<AttachmentStore>().AddSingleton<TimingStore>()
-    .AddSingleton<Assignum.Storage.Controls.ControlStore>().AddSingleton<KeptJournalStore>().AddSingleton<WaitingJournalStore>()
+    .AddSingleton<Assignum.Storage.Controls.ControlStore>().AddSingleton<OpenItemStore>().AddSingleton<StockStore>().AddSingleton<TermsStore>()
+    .AddSingleton<StandingStore>().AddSingleton<KeptJournalStore>().AddSingleton<WaitingJournalStore>()
     .AddSingleton<PracticeStore>().AddSingleton<IJobWork, Assignum.Web.Pages.Companies.PracticeWork>()
     .AddSingleton<Assignum.Storage.Rates.RateStore>()
     .AddSingleton<SeenStore>().AddSingleton<FormerCodes>().AddSingleton<TaxEntryStore>().AddSingleton<FindStore>()

@@ -93,7 +93,7 @@ abstract class Recipe<T>(CompiledRulebook book, T happened) where T : BusinessEv
     protected void WriteMoney(decimal amount)
     {
         Entry.Post(MoneyAccount is null ? Purpose.PaymentClearing : Purpose.Bank, Row, amount);
-        Entry.Move(new MoneyMovement(MoneyAccount, happened.Method, null, Amount(amount)));
+        Entry.Move(new MoneyMovement(MoneyAccount, happened.Method, happened.Connection, Amount(amount)));
     }
 
     /// <summary>What a party's account moves by: an item is opened, or one is changed.</summary>

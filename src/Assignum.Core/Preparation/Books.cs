@@ -31,8 +31,22 @@ public sealed class Books
         return rates.TryGetValue((currency, day), out var rate) ? rate : null;
     }
 
+    /// <summary>Parties whose terms of payment were asked for, by the folds of their codes.</summary>
+    public HashSet<string> TermsAsked { get; } = [];
+
+    readonly Dictionary<string, Terms> terms = [];
+
+    /// <summary>Lays down the terms of a party.</summary>
+    public void SetTerms(string party, Terms of) => terms[Fold.Of(party)] = of;
+
+    internal Terms? TermsOf(string party)
+    {
+        TermsAsked.Add(Fold.Of(party));
+        return terms.GetValueOrDefault(Fold.Of(party));
+    }
+
     /// <summary>What was asked for.</summary>
-    public bool AnyAsked => Stock.Asked.Count + Items.Asked.Count + Invoices.Asked.Count + Receipts.Asked.Count + RatesAsked.Count > 0;
+    public bool AnyAsked => Stock.Asked.Count + Items.Asked.Count + Invoices.Asked.Count + Receipts.Asked.Count + RatesAsked.Count + TermsAsked.Count > 0;
 
     /// <summary>The cost change that an event has made needful; null where all stock is worth what came and left.</summary>
     /// <param name="happened">The event, applied.</param>

@@ -11,7 +11,11 @@ namespace Assignum.Core.Preparation;
 /// <param name="Open">What is open, its currency, debit positive.</param>
 /// <param name="Company">The same in company currency, as it was booked.</param>
 /// <param name="Due">When it is due.</param>
-public sealed record OpenItem(string Event, Purpose Purpose, string Account, string Currency, decimal Open, decimal Company, DateOnly Due);
+public sealed record OpenItem(string Event, Purpose Purpose, string Account, string Currency, decimal Open, decimal Company, DateOnly Due)
+{
+    /// <summary>The dimensions it arose with: what settles it has the same.</summary>
+    public Dimensions Dimensions { get; init; } = Dimensions.None;
+}
 
 /// <summary>Open items by party, in posting order.</summary>
 public sealed class OpenItems
@@ -59,7 +63,7 @@ public sealed class OpenItems
             return;
         Move(moved.Party.Code,
             new(IsKnown(moved.Document) ? moved.Document : by, purpose, row.Account.Number, moved.Value.Currency, moved.Value.DocumentAmount, moved.Amount,
-                moved.Due));
+                moved.Due) { Dimensions = row.Dimensions });
     }
 
     /// <summary>Adds to what is open of an item.</summary>

@@ -36,7 +36,11 @@ public sealed partial class Preparing
             whole -= amount;
             Note("The document", "settles", $"{Written.NumberNow(amount)} {Currency} of {item.Event}",
                 $"due {Written.DayNow(item.Due)}, the oldest first; it stands on {item.Account}");
-            yield return new SettledPart { Event = item.Event, Amount = amount, Account = item.Account, CompanyAmount = BookedOf(item, amount) };
+            yield return new SettledPart
+            {
+                Event = item.Event, Amount = amount, Account = item.Account, CompanyAmount = BookedOf(item, amount),
+                Dimensions = DimensionsOf(item, null, null),
+            };
         }
     }
 
@@ -49,7 +53,17 @@ public sealed partial class Preparing
         var booked = part.Rate is null && part.CompanyAmount is null ? BookedOf(item, part.Amount) : part.CompanyAmount;
         if (booked is { } company && part.CompanyAmount is null)
             Note(where, "booked at", $"{Written.NumberNow(company)} {book.CompanyCurrency}", $"{part.Event} was booked so");
-        return part with { Account = part.Account ?? item.Account, CompanyAmount = booked };
+        return part with { Account = part.Account ?? item.Account, CompanyAmount = booked, Dimensions = DimensionsOf(item, part.Dimensions, where) };
+    }
+
+    // The dimensions of an item go with its settlement, so that what it left there comes to nothing.
+    Dimensions? DimensionsOf(OpenItem item, Dimensions? said, string? where)
+    {
+        if (said is not null || item.Dimensions.IsEmpty)
+            return said;
+        if (where is not null)
+            Note(where, "dimensions", item.Dimensions.ToString(), $"{item.Event} arose with them");
+        return item.Dimensions;
     }
 
     // Of what is settled whole nothing is left in company currency; of a part, its share.
@@ -98,7 +112,10 @@ public sealed partial class Preparing
                 Note($"Line {i + 1}", "stands on", item.Account, $"{line.Event} stands there");
             var booked = line.Rate is null && line.CompanyAmount is null && BookedOf(item, Math.Abs(line.Amount)) is { } company
                 ? company * Math.Sign(line.Amount) : line.CompanyAmount;
-            return line with { Account = line.Account ?? item.Account, CompanyAmount = booked };
+            return line with
+            {
+                Account = line.Account ?? item.Account, CompanyAmount = booked, Dimensions = DimensionsOf(item, line.Dimensions, $"Line {i + 1}"),
+            };
         })];
     }
 

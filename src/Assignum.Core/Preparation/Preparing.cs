@@ -51,6 +51,7 @@ public sealed partial class Preparing
         crediting = Crediting.Of(received, books.Invoices, MinorUnits);
         happened = crediting is null ? happened : WithInvoice((Document)happened, crediting);
         happened = WithRate();
+        happened = WithDue();
     }
 
     /// <summary>Prepares an event.</summary>

@@ -1,4 +1,5 @@
 using Assignum.Core.Posting;
+using Assignum.Storage.Settings;
 using Npgsql;
 
 namespace Assignum.Storage.Posting;
@@ -11,11 +12,14 @@ sealed class BooksCheck
 {
     readonly List<Period> periods;
     readonly DimensionLists dimensions;
+    readonly Dictionary<BusinessEvent, IReadOnlyList<HeldReason>> ofTransfers;
 
-    BooksCheck(List<Period> periods, DimensionLists dimensions) => (this.periods, this.dimensions) = (periods, dimensions);
+    BooksCheck(List<Period> periods, DimensionLists dimensions, Dictionary<BusinessEvent, IReadOnlyList<HeldReason>> ofTransfers) =>
+        (this.periods, this.dimensions, this.ofTransfers) = (periods, dimensions, ofTransfers);
 
     /// <summary>Reads what a batch of events is checked against.</summary>
-    internal static async Task<BooksCheck> Read(NpgsqlConnection connection, int company, IReadOnlyList<BusinessEvent> events, CancellationToken stop) =>
+    internal static async Task<BooksCheck> Read(NpgsqlConnection connection, int company, StoredRulebook stored, IReadOnlyList<BusinessEvent> events,
+        CancellationToken stop) =>
         new(await connection.Command("""
                 select p.id, p.fiscal_year_id, case when p.adjustment then y.starts else p.starts end, p.ends, p.adjustment
                 from period p join fiscal_year y on y.company_id = p.company_id and y.id = p.fiscal_year_id
@@ -23,7 +27,17 @@ sealed class BooksCheck
                 """, company, events.Min(e => e.Date), events.Max(e => e.Date), events.Any(e => e.Adjustment))
                 .List(row => new Period(row.GetInt32(0), row.GetInt32(1), row.GetFieldValue<DateOnly>(2), row.GetFieldValue<DateOnly>(3), row.GetBoolean(4)),
                     stop),
-            events.Any(e => e.AllDimensions().Any()) ? await DimensionLists.Read(connection, company, stop) : DimensionLists.None);
+            events.Any(e => e.AllDimensions().Any()) ? await DimensionLists.Read(connection, company, stop) : DimensionLists.None,
+            await OfTransfers(connection, company, stored, events, stop));
+
+    static async Task<Dictionary<BusinessEvent, IReadOnlyList<HeldReason>>> OfTransfers(NpgsqlConnection connection, int company, StoredRulebook stored,
+        IReadOnlyList<BusinessEvent> events, CancellationToken stop)
+    {
+        var found = new Dictionary<BusinessEvent, IReadOnlyList<HeldReason>>(ReferenceEqualityComparer.Instance);
+        foreach (var transfer in events.OfType<StandingTransfer>())
+            found[transfer] = await StandingStore.Objections(connection, company, stored.Labels, stored.Book.Company.Currency, transfer, stop);
+        return found;
+    }
 
     /// <summary>The open period an event is posted in: that of its day, or the adjustment period of its fiscal year.</summary>
     internal Period? PeriodOf(BusinessEvent happened) =>
@@ -38,7 +52,7 @@ sealed class BooksCheck
         if (PeriodOf(happened) is null)
             yield return new HeldReason(HeldCause.ClosedPeriod,
                 $"{happened.Date:yyyy-MM-dd} lies in no period that is open for posting. Open the period or the fiscal year, or correct the date.");
-        foreach (var reason in dimensions.Of(happened))
+        foreach (var reason in dimensions.Of(happened).Concat(ofTransfers.GetValueOrDefault(happened, [])))
             yield return reason;
     }
 }

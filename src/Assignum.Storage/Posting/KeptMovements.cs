@@ -21,16 +21,28 @@ abstract record KeptMovement(Moved Value)
     /// <param name="now">The account on which stands now what was put on one.</param>
     internal virtual KeptMovement On(Func<int, int> now) => this;
 
+    /// <summary>The account it is on; null where none is kept.</summary>
+    internal virtual int? Standing => null;
+
+    /// <summary>The account it stands on now, moved item by item.</summary>
+    /// <param name="shifts">The moves.</param>
+    /// <param name="account">The account it would stand on without them.</param>
+    /// <param name="by">The event that put it there.</param>
+    internal virtual int Shifted(StandingShifts shifts, int account, long by) => account;
+
+    /// <summary>Whether a ledger line is what it moves.</summary>
+    internal virtual bool IsOf(KeptLine line) => false;
+
     /// <summary>A movement with the ids of what it is of.</summary>
     internal static KeptMovement Of(Movement movement, Labels labels) => movement switch
     {
         PartyMovement of => new KeptOfParty(of.Subledger, labels.IdOf("party", of.Party.Code)!.Value, null, of.Due, labels.Account(of.Row?.Account.Number),
-            of.Row?.Purpose?.Name, of.Value) { Document = of.Document },
+            of.Row?.Purpose?.Name, of.Value) { Document = of.Document, Dimensions = of.Row?.Dimensions },
         StockMovement of => new KeptOfStock(of.Subledger, labels.IdOf("item", of.Item?.Code), labels.IdOf(Labels.Family("item"), of.Group),
             labels.IdOf("location", of.Location?.Code), of.Quantity, labels.Account(of.Row?.Account.Number), of.Value),
         TaxMovement of => new KeptOfTax(labels.IdOf(Labels.TaxCodes, of.Code.Code)!.Value, of.Component.Code ?? "", of.Side, of.Base, of.Value),
         MoneyMovement of => new KeptOfMoney(of.MoneyAccount?.Trim(), of.MoneyAccount is null ? of.Method?.Trim() : null,
-            of.MoneyAccount is null && of.Method is null ? of.Connection?.Trim() : null, of.Value),
+            of.MoneyAccount is null ? of.Connection?.Trim() : null, of.Value),
         _ => throw new InvalidOperationException($"A {movement.GetType().Name} has no table."),
     };
 }
@@ -40,8 +52,16 @@ sealed record KeptOfParty(Subledger Subledger, int Party, long? ItemEvent, DateO
 {
     internal override KeptMovement On(Func<int, int> now) => Account is { } account ? this with { Account = now(account) } : this;
 
+    internal override int? Standing => Account;
+    internal override int Shifted(StandingShifts shifts, int account, long by) => shifts.OfItem(account, ItemEvent ?? by, by);
+    internal override bool IsOf(KeptLine line) => line.Purpose == Purpose && line.Account == Account && line.Amount == Value.Amount;
+
     /// <summary>Id, at its source, of the event that opened the item; null where the item's event is known.</summary>
     internal string? Document { get; init; }
+    /// <summary>Dimensions of its row; null where their set is known.</summary>
+    internal Dimensions? Dimensions { get; init; }
+    /// <summary>Their set; null: none.</summary>
+    internal int? DimensionSet { get; init; }
 
     internal override MovementTable Table => MovementTable.OfParties;
     internal override void WriteOwn(NpgsqlBinaryImporter copy, long eventId)
@@ -52,6 +72,7 @@ sealed record KeptOfParty(Subledger Subledger, int Party, long? ItemEvent, DateO
         copy.Write(Due);
         copy.WriteOrNull(Account);
         copy.WriteOrNull(Purpose);
+        copy.WriteOrNull(DimensionSet);
     }
 }
 
@@ -59,6 +80,13 @@ sealed record KeptOfParty(Subledger Subledger, int Party, long? ItemEvent, DateO
 sealed record KeptOfStock(Subledger Subledger, int? Item, int? Group, int? Location, decimal Quantity, int? Account, Moved Value) : KeptMovement(Value)
 {
     internal override KeptMovement On(Func<int, int> now) => Account is { } account ? this with { Account = now(account) } : this;
+
+    internal override int? Standing => Account;
+    internal override int Shifted(StandingShifts shifts, int account, long by) => Subledger == Subledger.Inventory
+        ? shifts.OfStock(account, Item, Location, by) : shifts.OfReceipt(account, ReceiptEvent ?? by, ReceiptLine, by);
+    internal override bool IsOf(KeptLine line) => line.Account == Account
+        && line.Item == Item && (line.Amount == Value.Amount || Subledger == Subledger.Purchasing)
+        && line.Purpose is { } purpose && Core.Rulebooks.Purpose.Find(purpose)?.Control?.Word() == Words<Subledger>.Of(Subledger);
 
     /// <summary>Id, at its source, of the event whose line it belongs to; null where that event is known, or is the one that moves.</summary>
     internal string? Receipt { get; init; }
@@ -130,9 +158,12 @@ sealed class MovementTable
     const int FirstOwn = 5;
 
     internal static readonly MovementTable
-        OfParties = new("party_movement", "subledger, party_id, item_event_id, due_date, account_id, purpose", static (row, turned) =>
+        OfParties = new("party_movement", "subledger, party_id, item_event_id, due_date, account_id, purpose, dimension_set_id", static (row, turned) =>
             new KeptOfParty(Words<Subledger>.Parse(row.GetString(FirstOwn)), row.GetInt32(FirstOwn + 1), row.GetInt64(FirstOwn + 2),
-                row.GetFieldValue<DateOnly>(FirstOwn + 3), row.IntOrNull(FirstOwn + 4), row.TextOrNull(FirstOwn + 5), turned)),
+                row.GetFieldValue<DateOnly>(FirstOwn + 3), row.IntOrNull(FirstOwn + 4), row.TextOrNull(FirstOwn + 5), turned)
+            {
+                DimensionSet = row.IntOrNull(FirstOwn + 6),
+            }),
         OfStock = new("stock_movement", "subledger, item_id, item_group_id, location_id, quantity, account_id, receipt_event_id, receipt_line",
             static (row, turned) =>
             new KeptOfStock(Words<Subledger>.Parse(row.GetString(FirstOwn)), row.IntOrNull(FirstOwn + 1), row.IntOrNull(FirstOwn + 2),

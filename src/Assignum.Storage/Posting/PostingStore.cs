@@ -50,8 +50,9 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
     /// <summary>What the books have against an event, whatever the rulebook says: a closed period, a dimension value that the company does not have.</summary>
     public async Task<IReadOnlyList<HeldReason>> Objections(int company, BusinessEvent happened, CancellationToken stop)
     {
+        var book = await books.Released(company, stop);
         await using var connection = await source.OpenConnectionAsync(stop);
-        return [.. (await BooksCheck.Read(connection, company, [happened], stop)).Of(happened)];
+        return [.. (await BooksCheck.Read(connection, company, book.Stored, [happened], stop)).Of(happened)];
     }
 
     // One event comes once in a batch, so that a revision always finds the one before it in the books.
@@ -62,7 +63,8 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
         foreach (var next in events)
         {
             var id = (Fold.Of(next.Source), next.Happened.Id);
-            if (batch.Count == LargestBatch || ids.Contains(id))
+            // What a transfer moves is what stands when it is posted, so that it is a batch of its own.
+            if (batch.Count > 0 && (batch.Count == LargestBatch || ids.Contains(id) || IsTransfer(next) || IsTransfer(batch[^1])))
             {
                 yield return [.. batch];
                 batch.Clear();
@@ -74,6 +76,8 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
         if (batch.Count > 0)
             yield return [.. batch];
     }
+
+    static bool IsTransfer(PostableEvent posted) => posted.Happened.TypeName == StandingTransfer.Name;
 
     async Task<IReadOnlyList<Posted>> PostBatch(int company, int? user, PostableEvent[] batch, CancellationToken stop)
     {
@@ -147,7 +151,7 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
         PostableEvent[] batch = [.. events];
         await using var connection = await source.OpenConnectionAsync(stop);
         var identities = await Identities.Read(connection, company, batch, stop);
-        var check = await BooksCheck.Read(connection, company, [.. events.Select(e => e.Happened)], stop);
+        var check = await BooksCheck.Read(connection, company, book.Stored, [.. events.Select(e => e.Happened)], stop);
         var preparing = await BatchPreparing.Begin(connection, company, book, AskedBy(book, batch) ?? new Books(), batch, text, stop);
         var second = await SecondPerson.Read(connection, company, batch, stop);
         var judged = events.Select(e => identities.Judge(e) ?? second.Judge(e)).ToList();

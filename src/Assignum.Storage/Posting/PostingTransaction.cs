@@ -24,12 +24,16 @@ sealed class PostingTransaction(NpgsqlConnection connection, int company, int? u
     internal async Task<IReadOnlyList<Posted>> Post(PostableEvent[] events, Func<Predicate<PostableEvent>, Task<LandedEvent[]>> land)
     {
         var identities = await Identities.Read(connection, company, events, stop);
-        var check = await BooksCheck.Read(connection, company, [.. events.Select(e => e.Happened)], stop);
+        var check = await BooksCheck.Read(connection, company, book.Stored, [.. events.Select(e => e.Happened)], stop);
         var second = await SecondPerson.Read(connection, company, events, stop);
         Posted? Answer(PostableEvent e) => identities.Judge(e) ?? second.Judge(e);
         var batch = await land(e => Answer(e) is null && check.Takes(e.Happened));
         var verdicts = Array.ConvertAll(batch, landed => Answer(landed.Event) is { } answer ? Verdict.Only(answer) : Judge(landed, check, identities));
 
+        if (batch is [{ Happened: { TypeName: StandingTransfer.Name } back }] && verdicts[0].TakenBack is [var transfer, ..]
+            && await StandingStore.SettledSince(connection, company, transfer, stop) is { } settled)
+            verdicts[0] = Verdict.Only(Posted.Refuse($"What {back.Id} moved does not stand there whole any more: {settled}. Move the rest back by a " +
+                "transfer of its own."));
         var reversals = await Reversal.Read(connection, company, [.. verdicts.SelectMany(v => v.TakenBack)], stop);
         for (var i = 0; i < batch.Length; i++)
             Add(batch[i], verdicts[i], reversals, identities.PostingOf(batch[i].Event));

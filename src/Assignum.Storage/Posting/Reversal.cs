@@ -24,12 +24,27 @@ sealed record Reversal(long Event, long? Entry, IReadOnlyList<KeptLine> Lines, I
             events)
             .List(row => (row.GetInt64(0), row.GetInt64(1)), stop)).ToDictionary();
         var moves = await StandingMoves.Read(connection, company, stop);
-        var lines = (await LinesOf(connection, company, events, stop)).ToLookup(l => l.Event, l =>
-            l.Line with { Account = moves.AccountOf(l.Line.Account, l.Event) });
+        var shifts = await StandingShifts.Read(connection, company, events, stop);
+        var lines = (await LinesOf(connection, company, events, stop)).ToLookup(l => l.Event, l => l.Line);
         var movements = await MovementsOf(connection, company, events, stop);
         return events.Where(e => entries.ContainsKey(e) || movements.Contains(e))
-            .ToDictionary(e => e, e => new Reversal(e, entries.TryGetValue(e, out var entry) ? entry : null, [.. lines[e]],
-                [.. movements[e].Select(m => m.On(account => moves.AccountOf(account, e)))]));
+            .ToDictionary(e => e, e => Of(e, entries.TryGetValue(e, out var entry) ? entry : null, [.. lines[e]], [.. movements[e]], moves, shifts));
+    }
+
+    // What a line put somewhere is taken from where its movement says that it stands now.
+    static Reversal Of(long turned, long? entry, List<KeptLine> lines, List<KeptMovement> movements, StandingMoves moves, StandingShifts shifts)
+    {
+        var now = movements.ConvertAll(m => m.On(account => m.Shifted(shifts, moves.AccountOf(account, turned), turned)));
+        var left = movements.Zip(now).ToList();
+        return new(turned, entry, lines.ConvertAll(line =>
+        {
+            var own = left.FindIndex(m => m.First.IsOf(line));
+            if (own < 0)
+                return line with { Account = moves.AccountOf(line.Account, turned) };
+            var account = left[own].Second.Standing!.Value;
+            left.RemoveAt(own);
+            return line with { Account = account };
+        }), now);
     }
 
     static Task<List<(long Event, KeptLine Line)>> LinesOf(NpgsqlConnection connection, int company, long[] events, CancellationToken stop) =>

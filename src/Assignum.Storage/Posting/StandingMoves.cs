@@ -31,6 +31,10 @@ public sealed class StandingMoves
             select company_id, $2, $3, last_event, $4 from posting_row where company_id = $1
             """, company, from, to, eventId).Run(stop);
 
+    /// <summary>Ids of an account and of all that were merged into it.</summary>
+    internal int[] MergedInto(int account) =>
+        [account, .. inOrder.Select(move => move.From).Distinct().Where(from => from != account && AccountOf(from, 0) == account)];
+
     /// <summary>The account on which stands now what an event put on an account.</summary>
     /// <param name="account">Id of the account it landed on.</param>
     /// <param name="eventId">The event.</param>

@@ -4,6 +4,7 @@ using Assignum.Core.Rulebooks;
 using Assignum.Core.Preparation;
 using Assignum.Storage.Posting;
 using Assignum.Storage.Settings;
+using Assignum.Storage.Subledgers;
 using Npgsql;
 
 namespace Assignum.Storage.Preparation;
@@ -37,6 +38,8 @@ static class BooksReading
             await ReadInvoices(connection, company, asked, books, text, stop);
         if (asked.RatesAsked.Count > 0)
             await ReadRates(connection, company, asked, books, stop);
+        if (asked.TermsAsked.Count > 0)
+            await ReadTerms(connection, company, asked, books, labels, stop);
         var moves = asked.Items.Asked.Count + asked.Stock.Asked.Count + asked.Receipts.Asked.Count > 0
             ? await StandingMoves.Read(connection, company, stop) : null;
         if (asked.Items.Asked.Count > 0)
@@ -76,28 +79,41 @@ static class BooksReading
             books.SetRate(currency, day, Money.Plain(rate), of);
     }
 
+    static async Task ReadTerms(NpgsqlConnection connection, int company, Books asked, Books books, Labels labels, CancellationToken stop)
+    {
+        foreach (var (party, terms) in await TermsStore.Of(connection, company,
+            [.. asked.TermsAsked.Select(code => labels.IdOf("party", code)).OfType<int>()], stop))
+            books.SetTerms(labels.CodeOf("party", party), terms);
+    }
+
     static async Task ReadItems(NpgsqlConnection connection, int company, Books asked, Books books, Labels labels, StandingMoves moves, CancellationToken stop)
     {
         var ids = asked.Items.Asked.Select(code => labels.IdOf("party", code)).OfType<int>().ToArray();
         var rows = await connection.Command("""
-            select o.party_id, e.source_id, o.purpose, o.account_id, o.currency, o.document_amount, o.amount, o.due_date, o.item_event_id, e.source
+            select o.party_id, e.source_id, o.purpose, o.account_id, o.currency, o.document_amount, o.amount, o.due_date, o.item_event_id, e.source,
+                o.dimension_set_id
             from open_item o join event e on e.company_id = o.company_id and e.id = o.item_event_id
             where o.company_id = $1 and o.party_id = any($2) and (o.document_amount <> 0 or o.amount <> 0)
             union all
-            select o.party_id, e.source_id, o.purpose, o.account_id, o.currency, o.document_amount, o.amount, o.due_date, o.item_event_id, e.source
+            select o.party_id, e.source_id, o.purpose, o.account_id, o.currency, o.document_amount, o.amount, o.due_date, o.item_event_id, e.source,
+                o.dimension_set_id
             from event e join open_item o on o.company_id = e.company_id and o.item_event_id = e.id
             where e.company_id = $1 and e.source_id = any($3) and (o.party_id <> all($2) or (o.document_amount = 0 and o.amount = 0))
             order by item_event_id
             """, company, ids, asked.Items.Named.ToArray())
             .List(row => (Party: row.GetInt32(0), Event: row.GetString(1), Purpose: row.GetString(2), Account: row.GetInt32(3), Currency: row.GetString(4),
                 Open: row.GetDecimal(5), Company: row.GetDecimal(6), Due: row.GetFieldValue<DateOnly>(7), Item: row.GetInt64(8),
-                Source: row.GetString(9)), stop);
+                Source: row.GetString(9), Set: row.IntOrNull(10)), stop);
+        var sets = await DimensionSets.Read(connection, company, [.. rows.Select(row => row.Set).OfType<int>().Distinct()], stop);
         // What one revision opened and a payment of it has settled is one item with what the next revision opened.
         foreach (var item in rows.GroupBy(row =>
             (row.Party, row.Source, row.Event, row.Purpose, Account: moves.AccountOf(row.Account, row.Item), row.Currency)))
             if (Purpose.Find(item.Key.Purpose) is { } purpose && labels.CodeOrNull(Labels.Accounts, item.Key.Account) is { } account)
                 books.Items.Set(labels.CodeOf("party", item.Key.Party), new(item.Key.Event, purpose, account, item.Key.Currency,
-                    Money.Plain(item.Sum(row => row.Open)), Money.Plain(item.Sum(row => row.Company)), item.Last().Due));
+                    Money.Plain(item.Sum(row => row.Open)), Money.Plain(item.Sum(row => row.Company)), item.Last().Due)
+                {
+                    Dimensions = item.Last().Set is { } set ? sets[set] : Dimensions.None,
+                });
     }
 
     static async Task ReadStock(NpgsqlConnection connection, int company, Books asked, Books books, Labels labels, StandingMoves moves, CancellationToken stop)

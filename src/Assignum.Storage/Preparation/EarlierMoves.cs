@@ -40,9 +40,11 @@ sealed class EarlierMoves
         object[] asked = [company, revisions.Select(e => e.FoldedSource).ToArray(), revisions.Select(e => e.Happened.Id).ToArray(),
             revisions.Select(e => e.Happened.Revision + (e.Again is null ? 0 : 1)).ToArray(), CostCorrection.Suffix];
         var accounts = await StandingMoves.Read(connection, company, stop);
-        await earlier.ReadItems(connection, labels, accounts, asked, stop);
-        await earlier.ReadStock(connection, labels, accounts, asked, stop);
-        await earlier.ReadReceipts(connection, labels, accounts, asked, stop);
+        var shifts = await StandingShifts.Read(connection, company,
+            [.. await connection.Command($"select e.id {Before}", asked).List(row => row.GetInt64(0), stop)], stop);
+        await earlier.ReadItems(connection, labels, (accounts, shifts), asked, stop);
+        await earlier.ReadStock(connection, labels, (accounts, shifts), asked, stop);
+        await earlier.ReadReceipts(connection, labels, (accounts, shifts), asked, stop);
         return earlier;
     }
 
@@ -52,11 +54,11 @@ sealed class EarlierMoves
             and e.revision < asked.revision and e.outcome = 'landed'
         """;
 
-    async Task ReadItems(NpgsqlConnection connection, Labels labels, StandingMoves accounts, object[] asked, CancellationToken stop)
+    async Task ReadItems(NpgsqlConnection connection, Labels labels, (StandingMoves Merged, StandingShifts Shifted) now, object[] asked, CancellationToken stop)
     {
         var rows = await connection.Command($"""
             select e.source, asked.source_id, m.party_id, i.source_id, m.item_event_id, m.purpose, m.account_id, m.currency, m.document_amount, m.amount,
-                coalesce(o.due_date, m.due_date)
+                coalesce(o.due_date, m.due_date), m.event_id
             {Before}
             join party_movement m on m.company_id = e.company_id and m.date = e.date and m.event_id = e.id and m.reverses is null
                 and m.account_id is not null
@@ -66,9 +68,10 @@ sealed class EarlierMoves
             order by m.event_id, m.line_no
             """, asked).List(row => (Source: row.GetString(0), Id: row.GetString(1), Party: row.GetInt32(2), Item: row.GetString(3), Of: row.GetInt64(4),
                 Purpose: row.GetString(5), Account: row.GetInt32(6), Currency: row.GetString(7), Open: row.GetDecimal(8), Company: row.GetDecimal(9),
-                Due: row.GetFieldValue<DateOnly>(10)), stop);
+                Due: row.GetFieldValue<DateOnly>(10), By: row.GetInt64(11)), stop);
         foreach (var row in rows)
-            if (Purpose.Find(row.Purpose) is { } purpose && labels.CodeOrNull(Labels.Accounts, accounts.AccountOf(row.Account, row.Of)) is { } account)
+            if (Purpose.Find(row.Purpose) is { } purpose && labels.CodeOrNull(Labels.Accounts,
+                now.Shifted.OfItem(now.Merged.AccountOf(row.Account, row.Of), row.Of, row.By)) is { } account)
             {
                 var (party, item) = (labels.CodeOf("party", row.Party), new OpenItem(row.Item, purpose, account, row.Currency, Money.Plain(row.Open),
                     Money.Plain(row.Company), row.Due));
@@ -76,7 +79,7 @@ sealed class EarlierMoves
             }
     }
 
-    async Task ReadStock(NpgsqlConnection connection, Labels labels, StandingMoves accounts, object[] asked, CancellationToken stop)
+    async Task ReadStock(NpgsqlConnection connection, Labels labels, (StandingMoves Merged, StandingShifts Shifted) now, object[] asked, CancellationToken stop)
     {
         var rows = await connection.Command($"""
             select e.source, asked.source_id, e.id, m.item_id, m.location_id, m.account_id, m.quantity, m.amount
@@ -88,7 +91,8 @@ sealed class EarlierMoves
                 Account: row.IntOrNull(5), Quantity: row.GetDecimal(6), Amount: row.GetDecimal(7)), stop);
         foreach (var row in rows)
         {
-            var account = row.Account is { } known ? labels.CodeOrNull(Labels.Accounts, accounts.AccountOf(known, row.Event)) : null;
+            var account = row.Account is { } known ? labels.CodeOrNull(Labels.Accounts,
+                now.Shifted.OfStock(now.Merged.AccountOf(known, row.Event), row.Item, row.Place, row.Event)) : null;
             var (item, place) = (labels.CodeOf("item", row.Item), row.Place is { } at ? labels.CodeOf("location", at) : null);
             shelves.Add(new(item, place));
             var part = new StockPart(account ?? "", Money.Plain(row.Quantity), Money.Plain(row.Amount));
@@ -96,20 +100,24 @@ sealed class EarlierMoves
         }
     }
 
-    async Task ReadReceipts(NpgsqlConnection connection, Labels labels, StandingMoves accounts, object[] asked, CancellationToken stop)
+    async Task ReadReceipts(NpgsqlConnection connection, Labels labels, (StandingMoves Merged, StandingShifts Shifted) now, object[] asked,
+        CancellationToken stop)
     {
         var rows = await connection.Command($"""
-            select e.source, asked.source_id, e.party_id, m.item_id, r.source_id, m.receipt_line, m.location_id, m.account_id, m.quantity, m.amount
+            select e.source, asked.source_id, e.party_id, m.item_id, r.source_id, m.receipt_line, m.location_id, m.account_id, m.quantity, m.amount,
+                m.receipt_event_id, m.event_id
             {Before}
             join stock_movement m on m.company_id = e.company_id and m.date = e.date and m.event_id = e.id and m.reverses is null
                 and m.subledger = 'purchasing' and m.item_id is not null
             join event r on r.company_id = e.company_id and r.id = m.receipt_event_id
             order by m.event_id, m.line_no
             """, asked).List(row => (Source: row.GetString(0), Id: row.GetString(1), Party: row.IntOrNull(2), Item: row.GetInt32(3), Receipt: row.GetString(4),
-                Line: row.GetInt32(5), Place: row.IntOrNull(6), Account: row.IntOrNull(7), Quantity: row.GetDecimal(8), Amount: row.GetDecimal(9)), stop);
+                Line: row.GetInt32(5), Place: row.IntOrNull(6), Account: row.IntOrNull(7), Quantity: row.GetDecimal(8), Amount: row.GetDecimal(9),
+                Of: row.GetInt64(10), By: row.GetInt64(11)), stop);
         foreach (var row in rows)
         {
-            var account = row.Account is { } known ? labels.CodeOrNull(Labels.Accounts, accounts.AccountOf(known, 0)) : null;
+            var account = row.Account is { } known ? labels.CodeOrNull(Labels.Accounts,
+                now.Shifted.OfReceipt(now.Merged.AccountOf(known, 0), row.Of, row.Line, row.By)) : null;
             var (party, item) = (row.Party is { } of ? labels.CodeOf("party", of) : null, labels.CodeOf("item", row.Item));
             var line = new Waiting(row.Receipt, row.Line, row.Place is { } at ? labels.CodeOf("location", at) : null, account ?? "",
                 -Money.Plain(row.Quantity), -Money.Plain(row.Amount));

@@ -23,6 +23,9 @@ public sealed record StoredRulebook(Rulebook Book, Labels Labels, int Edition, S
 {
     /// <summary>The account of an id; null when the edition has none.</summary>
     public Account? AccountOf(int id) => Labels.CodeOrNull(Labels.Accounts, id) is { } number ? Book.Accounts.FirstOrDefault(a => a.Number == number) : null;
+
+    /// <summary>Number of an account; null where the edition does not have it.</summary>
+    public string? NumberOf(int id) => Labels.CodeOrNull(Labels.Accounts, id);
 }
 
 /// <summary>Reads the rulebook of any edition. The edition in force is kept; of another only what differs from it is read.</summary>

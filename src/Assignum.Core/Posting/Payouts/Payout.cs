@@ -99,7 +99,7 @@ sealed class PayoutRecipe(CompiledRulebook book, Payout payout) : Recipe<Payout>
     void WriteClearing(RowContext row, decimal amount)
     {
         Entry.Post(Purpose.PaymentClearing, row, amount);
-        Entry.Move(new MoneyMovement(null, Happened.Method, null, Amount(amount)));
+        Entry.Move(new MoneyMovement(null, Happened.Method, Happened.Connection, Amount(amount)));
     }
 
     void WriteHeld(RowContext row, decimal amount)

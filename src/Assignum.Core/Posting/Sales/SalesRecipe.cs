@@ -99,6 +99,6 @@ sealed class SalesRecipe(CompiledRulebook book, OpenDocument open, EntryDraft en
         Book.Set(facts, Fact.Method, tender.Method);
         Entry.Post(PurposeOf(tender), Open.Posting.Row with { Facts = facts }, tender.Amount);
         if (!tender.GiftCard)
-            Entry.Move(new MoneyMovement(tender.MoneyAccount, tender.Method, null, Amount(tender.Amount)));
+            Entry.Move(new MoneyMovement(tender.MoneyAccount, tender.Method, Open.Document.Connection, Amount(tender.Amount)));
     }
 }

@@ -34,7 +34,9 @@ public sealed class FieldsForm(EventType type, IReadOnlyList<FormField> head, IR
 
     /// <inheritdoc/>
     public override bool IsBegun(IReadOnlyDictionary<string, string?> line) =>
-        columns.Any(column => column.Start is null && !string.IsNullOrWhiteSpace(line.GetValueOrDefault(column.Name)));
+        // What is open stands in the form whether it is settled or not.
+        SettlingTable.Takes(type.Name) ? !string.IsNullOrWhiteSpace(line.GetValueOrDefault("amount"))
+            : columns.Any(column => column.Start is null && !string.IsNullOrWhiteSpace(line.GetValueOrDefault(column.Name)));
 
     /// <inheritdoc/>
     public override Typed Read(TryOutForm form, Rulebook book, DateOnly today)

@@ -116,3 +116,13 @@ if (kept) {
 document.addEventListener("htmx:oobBeforeSwap", e => {
   if (e.detail.fragment.firstElementChild?.innerHTML === e.detail.target.innerHTML) e.detail.shouldSwap = false;
 });
+
+// An amount that is offered goes into its field.
+document.addEventListener("click", e => {
+  const offer = e.target.closest("[data-fill]"),
+    into = offer?.closest("form")?.elements.namedItem(offer.dataset.fill) ?? null;
+  if (!into) return;
+  into.value = offer.dataset.value;
+  into.dispatchEvent(new Event("input", { bubbles: true }));
+  into.focus();
+});
