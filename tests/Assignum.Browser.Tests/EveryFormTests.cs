@@ -18,8 +18,20 @@ public sealed class EveryFormTests(Browser browser) : IClassFixture<Browser>
             Example("deposit-received");
         else if (type is "deposit-settled" or "deposit-recovered")
             Example("deposit-paid");
+        else if (type == "standing-transfer")
+            Stands();
         Example(type);
         Assert.Empty(browser.Complaints());
+    }
+
+    // What a transfer moves has to stand there.
+    void Stands()
+    {
+        browser.Open("/qn/try-out?type=stock-adjustment");
+        foreach (var (field, value) in new[] { ("location", "NORTH"), ("Lines[0].item", "TREE-01"), ("Lines[0].quantity", "10"), ("Lines[0].unitCost", "4"), ("Lines[0].reason", "count"), ("Lines[0].standsOn", "1360") })
+            browser.Type($"[name='{field}']", value + Keys.Tab);
+        browser.Click("#post button:enabled");
+        browser.Sees("is posted", ".done");
     }
 
     void Example(string type)

@@ -88,7 +88,7 @@ sealed class Office(World world)
 
     void ByHand()
     {
-        var journal = Journal("Written off by hand", new() { Account = "6270", Debit = 215.4m }, new() { Account = "1100", Credit = 215.4m });
+        var journal = Journal("Written off by hand", new() { Account = "6270", Debit = 215.4m }, new() { Account = "1100", Party = "C-14", Credit = 215.4m });
         world.Add(journal);
         world.Troubles.Plant("by-hand-on-receivables", journal.Id, 215.4m);
     }

@@ -21,10 +21,17 @@ public static class AccountPick
             return new(null, NotPosting(heading, posting));
         var any = Pick.One(typed, posting, a => a.Number, a => a.Name, What);
         if (any.Thing is not null || string.IsNullOrWhiteSpace(typed))
-            return any;
+            return Permitted(any, purpose);
         var suiting = Pick.One(typed, [.. posting.Where(a => purpose.Classes.Contains(a.Class))], a => a.Number, a => a.Name, What);
-        return suiting.Thing is null ? any : suiting;
+        return Permitted(suiting.Thing is null ? any : suiting, purpose);
     }
+
+    // A control account that is blocked takes what its own subledger moves, and nothing else. One that warns is warned of where it was typed.
+    static Picked<Account> Permitted(Picked<Account> picked, Purpose purpose) =>
+        picked.Thing is { Control: { } control, Manual: ManualPolicy.Block } account && control != purpose.Control
+            ? new(null, $"{account.Number} {account.Name} is a control account of {control.InWords()} and blocked for anything else: {purpose.InWords} on it " +
+                "would part ledger and subledger. Choose another account, or let its policy warn.")
+            : picked;
 
     /// <summary>"Account 6210 is a heading. Choose a posting account below it: 6211, 6214."</summary>
     static string NotPosting(Account heading, List<Account> posting)

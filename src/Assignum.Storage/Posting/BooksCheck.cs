@@ -1,4 +1,7 @@
+using Assignum.Core;
+using Assignum.Core.Charts;
 using Assignum.Core.Posting;
+using Assignum.Core.Rulebooks;
 using Assignum.Storage.Settings;
 using Npgsql;
 
@@ -13,12 +16,13 @@ sealed class BooksCheck
     readonly List<Period> periods;
     readonly DimensionLists dimensions;
     readonly Dictionary<BusinessEvent, IReadOnlyList<HeldReason>> ofTransfers;
+    readonly CompiledRulebook? book;
 
-    BooksCheck(List<Period> periods, DimensionLists dimensions, Dictionary<BusinessEvent, IReadOnlyList<HeldReason>> ofTransfers) =>
-        (this.periods, this.dimensions, this.ofTransfers) = (periods, dimensions, ofTransfers);
+    BooksCheck(List<Period> periods, DimensionLists dimensions, Dictionary<BusinessEvent, IReadOnlyList<HeldReason>> ofTransfers, CompiledRulebook? book) =>
+        (this.periods, this.dimensions, this.ofTransfers, this.book) = (periods, dimensions, ofTransfers, book);
 
     /// <summary>Reads what a batch of events is checked against.</summary>
-    internal static async Task<BooksCheck> Read(NpgsqlConnection connection, int company, StoredRulebook stored, IReadOnlyList<BusinessEvent> events,
+    internal static async Task<BooksCheck> Read(NpgsqlConnection connection, int company, LandingBook book, IReadOnlyList<BusinessEvent> events,
         CancellationToken stop) =>
         new(await connection.Command("""
                 select p.id, p.fiscal_year_id, case when p.adjustment then y.starts else p.starts end, p.ends, p.adjustment
@@ -28,7 +32,7 @@ sealed class BooksCheck
                 .List(row => new Period(row.GetInt32(0), row.GetInt32(1), row.GetFieldValue<DateOnly>(2), row.GetFieldValue<DateOnly>(3), row.GetBoolean(4)),
                     stop),
             events.Any(e => e.AllDimensions().Any()) ? await DimensionLists.Read(connection, company, stop) : DimensionLists.None,
-            await OfTransfers(connection, company, stored, events, stop));
+            await OfTransfers(connection, company, book.Stored, events, stop), book.Compiled);
 
     static async Task<Dictionary<BusinessEvent, IReadOnlyList<HeldReason>>> OfTransfers(NpgsqlConnection connection, int company, StoredRulebook stored,
         IReadOnlyList<BusinessEvent> events, CancellationToken stop)
@@ -52,7 +56,19 @@ sealed class BooksCheck
         if (PeriodOf(happened) is null)
             yield return new HeldReason(HeldCause.ClosedPeriod,
                 $"{happened.Date:yyyy-MM-dd} lies in no period that is open for posting. Open the period or the fiscal year, or correct the date.");
-        foreach (var reason in dimensions.Of(happened).Concat(ofTransfers.GetValueOrDefault(happened, [])))
+        foreach (var reason in OfJournal(happened).Concat(dimensions.Of(happened)).Concat(ofTransfers.GetValueOrDefault(happened, [])))
             yield return reason;
+    }
+
+    // Where the policy lets a journal through onto the account of a party's subledger, it says whose amount it is.
+    IEnumerable<HeldReason> OfJournal(BusinessEvent happened)
+    {
+        if (happened is not ManualJournal journal || book is null)
+            yield break;
+        for (var i = 0; i < journal.Lines.Count; i++)
+            if (journal.Lines[i] is { Account: { } number, Party: null } && book.Accounts.TryFind(number, out var account)
+                && account.Control is (Control.Receivables or Control.Payables) and var control)
+                yield return HeldReason.Invalid($"lines[{i}].party", $"Line {i + 1}: {account.Number} {account.Name} is a control account of " +
+                    $"{control.InWords()}. Name the party it is about, or give the line by party and leave the account out.");
     }
 }

@@ -52,7 +52,7 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
     {
         var book = await books.Released(company, stop);
         await using var connection = await source.OpenConnectionAsync(stop);
-        return [.. (await BooksCheck.Read(connection, company, book.Stored, [happened], stop)).Of(happened)];
+        return [.. (await BooksCheck.Read(connection, company, book, [happened], stop)).Of(happened)];
     }
 
     // One event comes once in a batch, so that a revision always finds the one before it in the books.
@@ -151,7 +151,7 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
         PostableEvent[] batch = [.. events];
         await using var connection = await source.OpenConnectionAsync(stop);
         var identities = await Identities.Read(connection, company, batch, stop);
-        var check = await BooksCheck.Read(connection, company, book.Stored, [.. events.Select(e => e.Happened)], stop);
+        var check = await BooksCheck.Read(connection, company, book, [.. events.Select(e => e.Happened)], stop);
         var preparing = await BatchPreparing.Begin(connection, company, book, AskedBy(book, batch) ?? new Books(), batch, text, stop);
         var second = await SecondPerson.Read(connection, company, batch, stop);
         var judged = events.Select(e => identities.Judge(e) ?? second.Judge(e)).ToList();

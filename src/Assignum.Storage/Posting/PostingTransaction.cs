@@ -24,7 +24,7 @@ sealed class PostingTransaction(NpgsqlConnection connection, int company, int? u
     internal async Task<IReadOnlyList<Posted>> Post(PostableEvent[] events, Func<Predicate<PostableEvent>, Task<LandedEvent[]>> land)
     {
         var identities = await Identities.Read(connection, company, events, stop);
-        var check = await BooksCheck.Read(connection, company, book.Stored, [.. events.Select(e => e.Happened)], stop);
+        var check = await BooksCheck.Read(connection, company, book, [.. events.Select(e => e.Happened)], stop);
         var second = await SecondPerson.Read(connection, company, events, stop);
         Posted? Answer(PostableEvent e) => identities.Judge(e) ?? second.Judge(e);
         var batch = await land(e => Answer(e) is null && check.Takes(e.Happened));
