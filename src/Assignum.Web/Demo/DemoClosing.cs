@@ -1,21 +1,24 @@
 using Assignum.Core.Charts;
 using Assignum.Core.Posting;
+using Assignum.Core.Preparation;
 using Assignum.Formats.Events;
 using Assignum.Storage.Charts;
 using Assignum.Storage.Companies;
 using Assignum.Storage.Journal;
 using Assignum.Storage.Posting;
 using Assignum.Storage.Settings;
+using Assignum.Storage.Subledgers;
 using Assignum.Web.Showing;
 
 namespace Assignum.Web.Demo;
 
 /// <summary>What the office of the nurseries does when thirteen months are in: the old year ends, journals that come back are kept, large ones want a second
-/// person.</summary>
+/// person, terms are agreed, and connected systems say what they have.</summary>
 sealed class DemoClosing(PostingStore posting, BalanceStore balances, RulebookStore rulebooks, KeptJournalStore kept, CompanyStore companies,
-    TimeProvider clock)
+    TermsStore terms, StockStore stock, TimeProvider clock)
 {
     const decimal SecondPersonAbove = 5_000;
+    const int StatedItems = 24;
 
     internal async Task Close(int company, int ines, CancellationToken stop)
     {
@@ -23,7 +26,45 @@ sealed class DemoClosing(PostingStore posting, BalanceStore balances, RulebookSt
         if ((await kept.All(company, stop)).Count == 0)
             await Keep(company, ines, stop);
         await companies.SetSecondPersonAbove(company, ines, SecondPersonAbove, stop);
+        await Agree(company, ines, stop);
+        var last = new DateOnly(clock.Today().Year, clock.Today().Month, 1).AddDays(-1);
+        BalanceStatement[] said = [await OfStockRoom(company, last, stop), await OfCards(company, last, stop)];
+        await posting.Post(company, ines, [.. said.Select(s => Sending.Postable.Of(s, s.Connection!, EventWriter.Write(s)))], stop);
     }
+
+    // What was agreed with customers and suppliers.
+    async Task Agree(int company, int ines, CancellationToken stop)
+    {
+        var book = await rulebooks.Load(company, null, stop);
+        foreach (var (group, of) in new[]
+        {
+            ("TRADE", new Terms(30, 2, 10, 0.5m)), ("COUNCIL", new Terms(30, 0, 0, 0)), ("EXPORT", new Terms(30, 2, 10, 1)), ("GROWERS", new Terms(14, 0, 0,
+                0)),
+            ("GOODS", new Terms(30, 3, 8, 0)),
+        })
+            await terms.Set(company, ines, (null, book.Labels.IdOf(Labels.Family("party"), group), group), null, of, stop);
+    }
+
+    // The stock room counts what it has at the end of the month; of one item it has two fewer than the books.
+    async Task<BalanceStatement> OfStockRoom(int company, DateOnly day, CancellationToken stop)
+    {
+        var kept = (await stock.All(company, day, stop)).FindAll(s => s is { Location: "NORTH", Quantity: > 0 });
+        return new()
+        {
+            Id = $"COUNTED-{day:yyyyMM}", Date = day, Connection = "stock-room", Text = "Month's end",
+            Lines = [.. kept.GroupBy(s => s.Item).Take(StatedItems).Select((item, i) => new StatedBalance(Subledger.Inventory, $"{item.Key}@NORTH", null, null,
+                item.Sum(s => s.Quantity) - (i == 2 ? 2 : 0)))],
+            Numbers = [new StatedNumbers("RCP-", "RCP-1001", "RCP-1150", 150)],
+        };
+    }
+
+    // What the card company holds for the nurseries.
+    async Task<BalanceStatement> OfCards(int company, DateOnly day, CancellationToken stop) => new()
+    {
+        Id = $"HELD-{day:yyyyMM}", Date = day, Connection = "card-payments", Text = "Month's end",
+        Lines = [.. (await stock.OfMoney(company, day, stop)).Where(m => m.MoneyAccount is null && m.Currency == "EUR").GroupBy(m => m.Method ?? m.Connection!)
+            .Select(m => new StatedBalance(Subledger.Bank, m.Key, null, m.Sum(one => one.Company), null))],
+    };
 
     // Income and expense of the year, account by account, to retained earnings, in the adjustment period.
     async Task EndTheYear(int company, int ines, int year, CancellationToken stop)

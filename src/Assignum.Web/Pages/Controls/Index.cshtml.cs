@@ -1,7 +1,9 @@
 using Assignum.Core;
 using Assignum.Core.Charts;
+using Assignum.Core.Rulebooks;
 using Assignum.Formats.Sheets;
 using Assignum.Storage.Controls;
+using Assignum.Storage.Posting;
 using Assignum.Web.Access;
 using Assignum.Web.Showing;
 using Microsoft.AspNetCore.Authorization;
@@ -22,7 +24,7 @@ public sealed record Compared(Control Control, IReadOnlyList<string> Accounts, d
 
 /// <summary>Ledger against subledger on any day, and the events that make the difference.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class IndexModel(ControlStore controls, TimeProvider clock) : CompanyPage
+public sealed class IndexModel(ControlStore controls, StandingStore standing, TimeProvider clock) : CompanyPage
 {
     const int Most = 200, Months = 12;
 
@@ -43,6 +45,17 @@ public sealed class IndexModel(ControlStore controls, TimeProvider clock) : Comp
     public Compared? Of { get; private set; }
     /// <summary>The events that make its difference, the largest first.</summary>
     public IReadOnlyList<ControlGap> Gaps { get; private set; } = [];
+    /// <summary>How many more are answered: taken back, or corrected since.</summary>
+    public int Answered { get; private set; }
+    /// <summary>What connected systems say of it.</summary>
+    public IReadOnlyList<StatedBeside> Stated { get; private set; } = [];
+    /// <summary>Numbers of documents they have given.</summary>
+    public IReadOnlyList<StatedSeries> Series { get; private set; } = [];
+    /// <summary>What connected systems say stands there, company currency, by subledger; null: no amount.</summary>
+    public IReadOnlyDictionary<string, decimal> BySource { get; private set; } = new Dictionary<string, decimal>();
+
+    /// <summary>What stands on accounts that are no control accounts of it, by purpose and account: one transfer moves each.</summary>
+    public IEnumerable<(Purpose Purpose, string Account, decimal Amount)> Beside { get; private set; } = [];
 
     /// <summary>Shows them.</summary>
     [Needs(Need.Reads)]
@@ -89,7 +102,18 @@ public sealed class IndexModel(ControlStore controls, TimeProvider clock) : Comp
         Of = Words<Control>.TryParse(AskedFor ?? "", out var asked) ? All.FirstOrDefault(c => c.Control == asked)
             : All.FirstOrDefault(c => c.Difference != 0) ?? (All.Count > 0 ? All[0] : null);
         if (Of is { } of)
-            Gaps = await controls.Gaps(Company.Id, of.Control.Word(), [.. accounts.Where(a => a.Control == of.Control).Select(a => a.Id)], On, Stop);
+        {
+            (Gaps, Answered) = ControlGap.Split(await controls.Gaps(Company.Id, of.Control.Word(), [.. accounts.Where(a => a.Control == of.Control)
+                .Select(a => a.Id)], On, Stop));
+            var own = accounts.Where(a => a.Control == of.Control).Select(a => a.Number).ToHashSet(StringComparer.Ordinal);
+            Beside = [.. from one in await StandingModel.Find(standing, this, On, Stop)
+                where one.There.Purpose.Control == of.Control && !own.Contains(one.There.Account)
+                group one.There.Amount by (one.There.Purpose, one.There.Account) into beside
+                select (beside.Key.Purpose, beside.Key.Account, beside.Sum())];
+            Stated = await controls.Stated(Company.Id, of.Control.Word(), On, Stop);
+        }
+        BySource = await controls.StatedSums(Company.Id, On, Stop);
+        Series = await controls.Series(Company.Id, On, Stop);
         return true;
     }
 

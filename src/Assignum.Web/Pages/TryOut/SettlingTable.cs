@@ -92,9 +92,11 @@ public sealed record SettlingTable(string Key, string Party, string Currency, IR
     /// <summary>What the terms let a payment keep; null where they let it keep nothing more than it says.</summary>
     internal EarlyPayment? Keeps(BusinessEvent? happened, int minorUnits)
     {
-        if (Terms is null || happened is not Payment { Type: not PaymentType.Refund, Amount: > 0, Discount: 0, Tolerance: 0 } payment)
+        if (Terms is null || happened is not Payment { Type: not PaymentType.Refund, Amount: > 0, Tolerance: 0 } payment)
             return null;
-        var early = EarlyPayment.Of(Rows.Select(r => (Math.Abs(r.Item.Open), r.Item.Date)), payment.Amount, Terms, payment.Date, minorUnits);
+        // A discount that is taken already is not offered once more.
+        var terms = payment.Discount == 0 ? Terms : Terms with { DiscountPercent = 0 };
+        var early = EarlyPayment.Of(Rows.Select(r => (Math.Abs(r.Item.Open), r.Item.Date)), payment.Amount + payment.Discount, terms, payment.Date, minorUnits);
         return early.Discount + early.LetGo > 0 ? early : null;
     }
 }
