@@ -8,6 +8,7 @@ using Assignum.Storage.Controls;
 using Assignum.Storage.Journal;
 using Assignum.Storage.Posting;
 using Assignum.Storage.Settings;
+using Assignum.Storage.Subledgers;
 
 namespace Assignum.Storage.Tests;
 
@@ -69,10 +70,23 @@ public sealed class DemoYearTests(Nursery nursery) : IClassFixture<Nursery>
         await MatchesDocumentByDocument(company, timing);
         Assert.Equal(0L, await nursery.Ask<long>($"select count(*) from stock_standing where company_id = {company} and quantity < 0"));
         Assert.Equal(Documents("by-hand-on-receivables"), await Apart(company, Control.Receivables));
+        await IsSeenWhereItBelongs(company);
         // What was sold of those saplings left the account they stood on.
         Assert.Subset((await Apart(company, Control.Inventory)).ToHashSet(), Documents("saplings-from-abroad-as-cost").ToHashSet());
         Assert.Empty(await Apart(company, Control.Payables));
         Assert.Empty(await nursery.Journal.BalancesOffTheirLines(company, default));
+    }
+
+    // The workplaces of the subledgers show what was planted, with its documents and its money.
+    async Task IsSeenWhereItBelongs(int company)
+    {
+        var stored = await nursery.Rulebooks.Load(company, null, default);
+        var late = (await new StockStore(nursery.Source).Receipts(company, Day, default)).Where(r => Day.DayNumber - r.Date.DayNumber > 60);
+        Assert.Equal(Documents("receipts-without-invoice"), late.Select(r => (r.SourceId, r.Amount)).Order());
+        var items = (await new OpenItemStore(nursery.Source).Of(company, "payables", null, Day, 10_000, default)).Select(i => i.Item).ToList();
+        Assert.Equal(Documents("on-the-alternate-control-account"), items.Where(i => stored.NumberOf(i.AccountId) == "2020").Select(i => (i.SourceId, -i.Opened)));
+        Assert.Equal(Planted("saplings-on-the-old-account").Amount, (await new StandingStore(nursery.Source).All(company, stored.Labels, "EUR", default))
+            .Where(s => s.Account == "1360" && s.Item is "TREE-11" or "TREE-12").Sum(s => s.Amount));
     }
 
     static IEnumerable<(string, decimal)> Documents(string trouble) =>

@@ -102,9 +102,5 @@ public sealed class EveryEventPostedTests(Nursery nursery) : IClassFixture<Nurse
         });
     }
 
-    static PostableEvent Any(string json)
-    {
-        var read = new EventReader().Read(System.Text.Encoding.UTF8.GetBytes(json), 1);
-        return new PostableEvent(read.Event ?? throw new Xunit.Sdk.XunitException(read.Fault!.Message), PostableEvent.Own, json, EventWriter.Write(read.Event), CanonicalJson.Digest(json));
-    }
+    static PostableEvent Any(string json) => Nursery.Event(json);
 }

@@ -85,8 +85,9 @@ public sealed class Nursery : IAsyncLifetime
 
     internal static PostableEvent Event(string json, string? source = null)
     {
-        var document = (Document)new EventReader().Read(System.Text.Encoding.UTF8.GetBytes(json), 1).Event!;
-        return new PostableEvent(document, source ?? PostableEvent.Own, json, EventWriter.Write(document), CanonicalJson.Digest(json));
+        var read = new EventReader().Read(System.Text.Encoding.UTF8.GetBytes(json), 1);
+        var happened = read.Event ?? throw new Xunit.Sdk.XunitException(read.Fault!.Message);
+        return new PostableEvent(happened, source ?? PostableEvent.Own, json, EventWriter.Write(happened), CanonicalJson.Digest(json));
     }
 
     internal static PostableEvent Invoice(string id, decimal price = 2.5m, string more = "") =>

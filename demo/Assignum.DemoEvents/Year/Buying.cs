@@ -33,6 +33,22 @@ sealed class Buying(World world, Cash money)
             Bill(Bills[world.Day.Day - 3]);
         if (world.Day.Day == 14)
             Software();
+        if (world.Day == world.First.AddMonths(6).AddDays(14))
+            Forgotten("TREE-02", 60);
+        else if (world.Day == world.First.AddMonths(9).AddDays(5))
+            Forgotten("POT-36", 40);
+    }
+
+    // Goods of which the bill never came.
+    void Forgotten(string code, decimal quantity)
+    {
+        var (receipt, item) = (world.Number("RCP"), world.Item(code));
+        world.Add(new PurchaseReceipt
+        {
+            Id = receipt, Date = world.Day, Party = world.Parties("OVERSEAS")[0].Code, Connection = "stock-room", Location = North,
+            Lines = [new GoodsLine { Item = item.Code, Quantity = quantity, UnitCost = item.Cost!.Value }],
+        });
+        world.Troubles.Plant("receipts-without-invoice", receipt, quantity * item.Cost!.Value);
     }
 
     // What runs low comes, up to what a season sells.

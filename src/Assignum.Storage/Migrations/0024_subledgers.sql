@@ -24,10 +24,12 @@ begin
         return;
     end if;
     insert into open_item (company_id, item_event_id, subledger, purpose, party_id, account_id, currency, due_date, document_amount, amount, dimension_set_id)
+    -- An item is due when the event says that opened it, also where that opened it on another account, or does not stand any more.
     select company, m.item_event_id, m.subledger, m.purpose, min(m.party_id), m.account_id, m.currency,
-        coalesce(min(m.due_date) filter (where m.item_event_id = m.event_id), min(m.due_date)), sum(m.document_amount), sum(m.amount),
+        coalesce(min(m.due_date) filter (where m.item_event_id = m.event_id), min(i.due_date)), sum(m.document_amount), sum(m.amount),
         (array_agg(m.dimension_set_id order by m.event_id, m.line_no) filter (where m.item_event_id = m.event_id))[1]
     from event e join party_movement m on m.company_id = e.company_id and m.date = e.date and m.event_id = e.id
+    join event i on i.company_id = company and i.id = m.item_event_id
     where e.company_id = company and e.id > known and m.account_id is not null
     group by m.item_event_id, m.subledger, m.purpose, m.account_id, m.currency
     order by m.item_event_id, m.subledger, m.purpose, m.account_id, m.currency

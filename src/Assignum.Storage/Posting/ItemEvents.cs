@@ -16,22 +16,22 @@ sealed class ItemEvents
     /// <param name="connection">Under the posting lock.</param>
     /// <param name="company">Id of the company.</param>
     /// <param name="movements">The movements of the batch.</param>
-    /// <param name="batch">Events of the batch itself, with their ids.</param>
+    /// <param name="batch">Events of the batch itself, with their ids, and whether none came before them under theirs.</param>
     /// <param name="stop">Cancels.</param>
     internal static async Task<ItemEvents> Find(NpgsqlConnection connection, int company, IEnumerable<KeptMovement> movements,
-        IEnumerable<(string Source, string Id, long Event)> batch, CancellationToken stop)
+        IEnumerable<(string Source, string Id, long Event, bool IsFirst)> batch, CancellationToken stop)
     {
         var named = movements.Select(NamedBy).OfType<string>().ToHashSet(StringComparer.Ordinal);
         if (named.Count == 0)
             return None;
         var here = batch.Where(e => named.Contains(e.Id)).ToList();
-        // Who opens an item of its own need not be looked for.
-        var elsewhere = named.Except(here.Select(e => e.Id), StringComparer.Ordinal).ToArray();
+        // Who opens an item of its own need not be looked for; of a later revision the one before it may be meant.
+        var elsewhere = named.Except(here.Where(e => e.IsFirst).Select(e => e.Id), StringComparer.Ordinal).ToArray();
         var found = elsewhere.Length == 0 ? [] : await connection.Command("""
             select source, source_id, id from event where company_id = $1 and source_id = any($2) and outcome = 'landed' order by revision, posting
             """, company, elsewhere).List(row => (Source: row.GetString(0), Id: row.GetString(1), Event: row.GetInt64(2)), stop);
         var known = new Dictionary<string, List<(string, long)>>(StringComparer.Ordinal);
-        foreach (var (source, id, number) in found.Concat(here))
+        foreach (var (source, id, number) in found.Concat(here.Select(e => (e.Source, e.Id, e.Event))))
         {
             if (!known.TryGetValue(id, out var list))
                 known[id] = list = [];

@@ -69,7 +69,7 @@ sealed class PostedRows(int company, int? user, LandingBook book)
         }
         dimensionSets = await DimensionSets.Take(connection, company, entries.SelectMany(e => e.Dimensions), stop);
         items = await ItemEvents.Find(connection, company, entries.SelectMany(e => e.Movements), numbers.Select(n => (n.Key.Source, n.Key.Happened.Id,
-            n.Value.EventId)), stop);
+            n.Value.EventId, !n.Key.Event.ComesAfterOthers)), stop);
     }
 
     // The first number of each fiscal year that is this batch's to give.
