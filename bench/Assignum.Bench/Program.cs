@@ -1,10 +1,10 @@
 // Prints the ratios of the product's speed, each with its reference in the same run:
-// bench/run resolve | sql | memory | land | post | mixed | chart | rules | million, or all of them;
+// bench/run resolve | sql | memory | land | post | mixed | subledgers | chart | rules | million, or all of them;
 // kills, or kills:2 for a short form, and fuzz only when asked for.
 using Assignum.Bench;
 using BenchmarkDotNet.Running;
 
-var asked = args.Length == 0 ? ["resolve", "memory", "land", "sql", "post", "mixed", "chart", "rules", "million"] : args;
+var asked = args.Length == 0 ? ["resolve", "memory", "land", "sql", "post", "mixed", "subledgers", "chart", "rules", "million"] : args;
 foreach (var part in asked)
 {
     switch (part)
@@ -13,6 +13,7 @@ foreach (var part in asked)
         case "memory": LandingInMemory.Run(); break;
         case "land": LandingFiles.Run(); break;
         case "sql": await ResolvingInSql.Run(); break;
+        case "subledgers": await Subledgers.Run(Environment.GetEnvironmentVariable("ASSIGNUM_REPOSITORY") ?? ".."); break;
         case "mixed": await MixedEvents.Run(Environment.GetEnvironmentVariable("ASSIGNUM_REPOSITORY") ?? ".."); break;
         case "post": await PostingBatches.Run(); break;
         case "chart": await ChartImports.Run(); await ChartPages.Run(); break;
@@ -21,7 +22,7 @@ foreach (var part in asked)
         case "kills" or "kills:2": if (!await Kills.Run(part == "kills" ? 10 : 2)) return 1; break;
         case "fuzz": if (!await Fuzz.Run()) return 1; break;
         case "fuzz-events" or "fuzz-rulebooks" or "fuzz-sheets" or "fuzz-large": if (!Fuzz.Run(part)) return 1; break;
-        default: Console.Error.WriteLine($"bench: there is no part {part}. Parts: resolve, memory, land, sql, post, mixed, chart, rules, million, kills, fuzz."); return 2;
+        default: Console.Error.WriteLine($"bench: there is no part {part}. Parts: resolve, memory, land, sql, post, mixed, subledgers, chart, rules, million, kills, fuzz."); return 2;
     }
 }
 return 0;

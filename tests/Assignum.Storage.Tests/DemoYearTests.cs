@@ -98,7 +98,9 @@ public sealed class DemoYearTests(Nursery nursery) : IClassFixture<Nursery>
     {
         var released = await nursery.Rulebooks.Load(company, null, default);
         var accounts = released.Book.Accounts.Where(a => a.Control == control).Select(a => released.Labels.Account(a.Number)!.Value).ToArray();
-        return (await new ControlStore(nursery.Source).Gaps(company, control.Word(), accounts, Day, default)).Select(g => (g.Document, Math.Abs(g.Difference))).Order();
+        var controls = new ControlStore(nursery.Source);
+        var days = (await controls.Compare(company, [.. accounts.Select(a => (a, control.Word()))], Day, default)).Where(d => d.Of == control.Word() && d.Apart).Select(d => d.Day);
+        return (await controls.Gaps(company, control.Word(), accounts, [.. days], default)).Select(g => (g.Document, Math.Abs(g.Difference))).Order();
     }
 
     async Task<(int Count, decimal Amount)> Landed(int company, string where, int side)

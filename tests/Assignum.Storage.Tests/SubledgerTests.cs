@@ -175,6 +175,33 @@ public sealed class SubledgerTests(Nursery nursery) : IClassFixture<Nursery>
     public void Two_gaps_that_cancel_each_other_are_both_found() =>
         Assert.Equal((2, 0), ControlGap.Split([Gap("A", 5, 0), Gap("B", 0, 5)]) is var (open, answered) ? (open.Count, answered) : default);
 
+    [Theory]
+    [InlineData(1)]
+    [InlineData(2)]
+    [InlineData(3)]
+    public async Task Of_many_events_exactly_those_are_found_whose_lines_no_movement_answers_also_where_they_cancel_each_other_on_one_day(int seed)
+    {
+        var (chance, company) = (new Random(seed), await nursery.OpenCompany("GAPS" + seed));
+        var (events, apart) = (new List<string>(), new Dictionary<string, decimal>());
+        for (var i = 0; i < 60; i++)
+        {
+            var (day, amount) = ($"2026-04-{chance.Next(1, 6):00}", chance.Next(1, 4) * (chance.Next(2) * 2 - 1));
+            var (side, other, sum) = (amount > 0 ? "debit" : "credit", amount > 0 ? "credit" : "debit", Math.Abs(amount));
+            // By money account there is a movement; by the account of the bank there is none.
+            var byHand = chance.Next(3) == 0;
+            var on = byHand ? "\"account\":\"1000\"" : "\"moneyAccount\":\"MAIN\"";
+            events.Add($$"""{"id":"J{{i}}","type":"manual-journal","date":"{{day}}","lines":[{ {{on}}, "{{side}}": {{sum}} }, { "account": "6110", "{{other}}": {{sum}} }]}""");
+            if (byHand)
+                apart[$"J{i}"] = amount;
+        }
+        await Lands(company, [.. events]);
+        var accounts = new List<int>();
+        foreach (var account in Nursery.Book.Accounts.Where(a => a.Control == Control.Bank))
+            accounts.Add(await Account(company, account.Number));
+        var days = (await Controls.Compare(company, [.. accounts.Select(a => (a, "bank"))], Day, default)).Where(d => d is { Of: "bank", Apart: true }).Select(d => d.Day);
+        Assert.Equal(apart.Select(a => (a.Key, a.Value)).Order(), (await Controls.Gaps(company, "bank", [.. accounts], [.. days], default)).Select(g => (g.SourceId, g.Difference)).Order());
+    }
+
     [Fact]
     public void What_a_correction_answers_is_no_gap_any_more()
     {

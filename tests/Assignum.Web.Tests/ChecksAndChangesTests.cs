@@ -53,11 +53,14 @@ public sealed class ChecksAndChangesTests(App app) : IClassFixture<App>
     public async Task A_release_that_parts_ledger_and_subledger_asks_for_a_reason_and_keeps_it()
     {
         var tomas = await (await Visitor.SignedIn(app, "tomas")).Get("/qn/rules/receivable");
-        var said = await tomas.Send("/qn/rules/receivable?rung=partyGroup&handler=cells",
-            new[] { new { row = "RETAIL", column = (string?)null, text = "1310", own = (string?)null, seen = (string?)null, typed = true } });
+        Task<System.Text.Json.JsonElement> Typed(string account) => tomas.Send("/qn/rules/receivable?rung=partyGroup&handler=cells",
+            new[] { new { row = "RETAIL", column = (string?)null, text = account, own = (string?)null, seen = (string?)null, typed = true } });
+        Assert.Contains("blocked for anything else: receivable on it would part ledger and subledger", (await Typed("1310")).GetProperty("faults").GetRawText(), StringComparison.Ordinal);
+
+        var said = await Typed("1000");
         Assert.Empty(said.GetProperty("faults").EnumerateArray());
         Assert.Contains(said.GetProperty("warnings").EnumerateArray(), w =>
-            w.GetString()!.Contains("control account of inventory, so ledger and subledger would differ", StringComparison.Ordinal));
+            w.GetString()!.Contains("control account of bank, so ledger and subledger would differ", StringComparison.Ordinal));
 
         await tomas.Get("/qn/editions");
         Assert.Contains("1 warning that would part ledger and subledger comes with this release", tomas.Text.ReplaceLineEndings(" "), StringComparison.Ordinal);

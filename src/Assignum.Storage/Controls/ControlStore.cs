@@ -47,6 +47,14 @@ public sealed record ControlGap(long Event, DateOnly Date, string Type, string D
     }
 }
 
+/// <summary>A day of a subledger beside its control accounts.</summary>
+/// <param name="Of">Word of the subledger.</param>
+/// <param name="Day">The day.</param>
+/// <param name="Ledger">What its lines on the control accounts come to, company currency, debit positive.</param>
+/// <param name="Subledger">What its movements come to.</param>
+/// <param name="Apart">An entry of it differs, also where the sums do not.</param>
+public sealed record ControlDay(string Of, DateOnly Day, decimal Ledger, decimal Subledger, bool Apart);
+
 /// <summary>What a connected system says stands there, beside what stands here.</summary>
 /// <param name="Connection">The system.</param>
 /// <param name="Day">The day it speaks of.</param>
@@ -83,24 +91,51 @@ public sealed class ControlStore(NpgsqlDataSource source)
         (await source.Command("select account_id, sum(amount) from line where company_id = $1 and account_id = any($2) and date <= $3 group by account_id",
             company, accounts, on).List(row => (row.GetInt32(0), Money.Plain(row.GetDecimal(1))), stop)).ToDictionary();
 
-    /// <summary>What each subledger says itself at the end of a day, company currency, by its word; one without a movement is left out.</summary>
-    public async Task<IReadOnlyDictionary<string, decimal>> Subledgers(int company, DateOnly on, CancellationToken stop) =>
-        (await source.Command("select subledger, sum(amount) from movement where company_id = $1 and date <= $2 group by subledger", company, on)
-            .List(row => (row.GetString(0), Money.Plain(row.GetDecimal(1))), stop)).ToDictionary();
+    /// <summary>Every subledger beside its control accounts, day by day, up to the end of a day: one pass over lines and movements.</summary>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="accounts">Ids of the control accounts, each with the word of its subledger.</param>
+    /// <param name="on">Up to the end of this day.</param>
+    /// <param name="stop">Cancels.</param>
+    public async Task<IReadOnlyList<ControlDay>> Compare(int company, IReadOnlyCollection<(int Account, string Subledger)> accounts, DateOnly on,
+        CancellationToken stop) =>
+        await source.Command("""
+        with controls as (select * from unnest($2::integer[], $3::text[]) c(account_id, subledger)),
+        -- Entries weigh in by a number made of their id: what two of them have too much and too little on one day does not cancel out.
+        ledger as (
+            select c.subledger, l.date, sum(l.amount) as amount, sum(l.amount * hashint8extended(l.entry_id, 0)) as weighed
+            from line l join controls c on c.account_id = l.account_id
+            where l.company_id = $1 and l.date <= $4 group by c.subledger, l.date),
+        moved as (
+            select m.subledger, m.date, sum(m.amount) as amount, sum(m.amount * hashint8extended(coalesce(m.entry_id, -m.event_id), 0)) as weighed
+            from (
+                select date, entry_id, event_id, subledger, amount from party_movement where company_id = $1 and date <= $4
+                union all select date, entry_id, event_id, subledger, amount from stock_movement where company_id = $1 and date <= $4
+                union all select date, entry_id, event_id, 'tax', amount from tax_movement where company_id = $1 and date <= $4
+                union all select date, entry_id, event_id, 'bank', amount from money_movement where company_id = $1 and date <= $4) m
+            group by m.subledger, m.date)
+        select coalesce(l.subledger, m.subledger), coalesce(l.date, m.date), coalesce(l.amount, 0), coalesce(m.amount, 0),
+            coalesce(l.weighed, 0) <> coalesce(m.weighed, 0)
+        from ledger l full join moved m on m.subledger = l.subledger and m.date = l.date
+        order by 1, 2
+        """, company, accounts.Select(a => a.Account).ToArray(), accounts.Select(a => a.Subledger).ToArray(), on)
+        .List(row => new ControlDay(row.GetString(0), row.GetFieldValue<DateOnly>(1), Money.Plain(row.GetDecimal(2)), Money.Plain(row.GetDecimal(3)),
+            row.GetBoolean(4)), stop);
 
     /// <summary>The events that make the difference, the largest first. Two that cancel each other are both there.</summary>
     /// <param name="company">Id of the company.</param>
     /// <param name="subledger">Word of the subledger.</param>
     /// <param name="accounts">Ids of its control accounts.</param>
-    /// <param name="on">Up to the end of this day.</param>
+    /// <param name="days">The days on which something is apart, as <see cref="Compare"/> finds them.</param>
     /// <param name="stop">Cancels.</param>
-    public Task<List<ControlGap>> Gaps(int company, string subledger, int[] accounts, DateOnly on, CancellationToken stop) => source.Command("""
+    public async Task<IReadOnlyList<ControlGap>> Gaps(int company, string subledger, int[] accounts, DateOnly[] days,
+        CancellationToken stop) => days.Length == 0
+        ? [] : await source.Command("""
         with ledger as (
             select n.event_id, sum(l.amount) as amount
             from line l join entry n on n.company_id = l.company_id and n.id = l.entry_id
-            where l.company_id = $1 and l.account_id = any($3) and l.date <= $4 group by n.event_id),
+            where l.company_id = $1 and l.account_id = any($3) and l.date = any($4) group by n.event_id),
         moved as (
-            select event_id, sum(amount) as amount from movement where company_id = $1 and subledger = $2 and date <= $4 group by event_id),
+            select event_id, sum(amount) as amount from movement where company_id = $1 and subledger = $2 and date = any($4) group by event_id),
         apart as (
             select coalesce(l.event_id, m.event_id) as event_id, coalesce(l.amount, 0) as ledger, coalesce(m.amount, 0) as moved
             from ledger l full join moved m on m.event_id = l.event_id where coalesce(l.amount, 0) <> coalesce(m.amount, 0))
@@ -116,7 +151,7 @@ public sealed class ControlStore(NpgsqlDataSource source)
             join line l on l.company_id = o.company_id and l.date = o.date and l.entry_id = o.id where o.company_id = $1 and o.event_id = a.event_id))
         left join lateral (select id, number from entry where company_id = $1 and event_id = a.event_id order by (reverses is not null), id limit 1) n on true
         order by abs(a.ledger - a.moved) desc, e.date, a.event_id
-        """, company, subledger, accounts, on, Purpose.All.Where(p => p.Control?.Word() == subledger).Select(p => p.Name).ToArray())
+        """, company, subledger, accounts, days, Purpose.All.Where(p => p.Control?.Word() == subledger).Select(p => p.Name).ToArray())
         .List(row => new ControlGap(row.GetInt64(0), row.GetFieldValue<DateOnly>(1), row.GetString(2), row.GetString(3), row.LongOrNull(4), row.LongOrNull(5),
             row.TextOrNull(6), row.GetString(7), row.GetString(8), Money.Plain(row.GetDecimal(9)), Money.Plain(row.GetDecimal(10)), row.GetBoolean(11))
         {

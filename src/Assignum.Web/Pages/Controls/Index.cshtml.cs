@@ -93,18 +93,18 @@ public sealed class IndexModel(ControlStore controls, StandingStore standing, Ti
         var stored = Books.Released.Stored;
         var accounts = stored.Book.Accounts.Where(a => a.Control is not null && a.Kind == AccountKind.Posting)
             .Select(a => (a.Number, Control: a.Control!.Value, Id: stored.Labels.Account(a.Number) ?? 0)).ToList();
-        var (ledger, moved) = (await controls.Ledger(Company.Id, [.. accounts.Select(a => a.Id)], On, Stop), await controls.Subledgers(Company.Id, On, Stop));
+        var days = (await controls.Compare(Company.Id, [.. accounts.Select(a => (a.Id, a.Control.Word()))], On, Stop)).ToLookup(d => d.Of);
         All = [.. from control in Enum.GetValues<Control>()
-            let own = accounts.FindAll(a => a.Control == control)
-            where own.Exists(a => ledger.ContainsKey(a.Id)) || moved.ContainsKey(control.Word())
-            select new Compared(control, [.. own.Select(a => a.Number)], own.Sum(a => ledger.GetValueOrDefault(a.Id)),
-                moved.GetValueOrDefault(control.Word()))];
+            let own = days[control.Word()]
+            where own.Any()
+            select new Compared(control, [.. accounts.Where(a => a.Control == control).Select(a => a.Number)], own.Sum(d => d.Ledger),
+                own.Sum(d => d.Subledger))];
         Of = Words<Control>.TryParse(AskedFor ?? "", out var asked) ? All.FirstOrDefault(c => c.Control == asked)
             : All.FirstOrDefault(c => c.Difference != 0) ?? (All.Count > 0 ? All[0] : null);
         if (Of is { } of)
         {
             (Gaps, Answered) = ControlGap.Split(await controls.Gaps(Company.Id, of.Control.Word(), [.. accounts.Where(a => a.Control == of.Control)
-                .Select(a => a.Id)], On, Stop));
+                .Select(a => a.Id)], [.. days[of.Control.Word()].Where(d => d.Apart).Select(d => d.Day)], Stop));
             var own = accounts.Where(a => a.Control == of.Control).Select(a => a.Number).ToHashSet(StringComparer.Ordinal);
             Beside = [.. from one in await StandingModel.Find(standing, this, On, Stop)
                 where one.There.Purpose.Control == of.Control && !own.Contains(one.There.Account)

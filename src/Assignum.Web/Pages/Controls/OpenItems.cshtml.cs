@@ -20,7 +20,7 @@ public sealed class OpenItemsModel(OpenItemStore items, TimeProvider clock) : Su
     public string Of { get; set; } = "";
     /// <summary>What items are aged by.</summary>
     [BindProperty(SupportsGet = true)]
-    public AgedBy By { get; set; }
+    public AgedBy Aged { get; set; }
     /// <summary>Part of a code or name.</summary>
     [BindProperty(SupportsGet = true)]
     public string? Q { get; set; }
@@ -38,7 +38,7 @@ public sealed class OpenItemsModel(OpenItemStore items, TimeProvider clock) : Su
     {
         if (Of is not ("receivables" or "payables"))
             return NotFound();
-        var all = await items.Parties(Company.Id, Of, Date, By, Stop);
+        var all = await items.Parties(Company.Id, Of, Date, Aged, Stop);
         Parties = string.IsNullOrWhiteSpace(Q) ? all : all.FindAll(p => $"{p.Party} {p.Name}".Contains(Q.Trim(), StringComparison.OrdinalIgnoreCase));
         return Page();
     }
@@ -59,5 +59,5 @@ public sealed class OpenItemsModel(OpenItemStore items, TimeProvider clock) : Su
 
     /// <summary>Address of this list with its day and its ageing.</summary>
     internal string Here(string more = "") =>
-        At($"open-items/{Of}?on={Show.Field(Date)}&by={Words<AgedBy>.Of(By)}&q={Uri.EscapeDataString(Q ?? "")}{more}");
+        At($"open-items/{Of}?on={Show.Field(Date)}&aged={Words<AgedBy>.Of(Aged)}&q={Uri.EscapeDataString(Q ?? "")}{more}");
 }
