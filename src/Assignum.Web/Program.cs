@@ -101,6 +101,8 @@ app.UseSentText();
 // Files and the sign of life ask nobody who is there, and nothing of the database.
 app.MapStaticAssets().ShortCircuit().AllowAnonymous();
 app.MapRazorPages();
+// Browsers ask for it beside whatever is no page: a file, a sign of life.
+app.MapGet("/favicon.ico", () => Results.Redirect("/mark.svg", permanent: true)).ShortCircuit().AllowAnonymous();
 app.MapGet("/health/live", () => "live").ShortCircuit().AllowAnonymous();
 app.MapHealthChecks("/health/ready", new HealthCheckOptions { Predicate = check => check.Tags.Contains("ready") }).ShortCircuit().AllowAnonymous();
 await app.RunAsync();

@@ -18,12 +18,16 @@ public sealed class FreshDatabase : IAsyncDisposable
     /// <summary>Connection string of its owner.</summary>
     public string Owner { get; }
 
+    /// <summary>Its name, for others that are made like it.</summary>
+    public string Name => name;
+
     /// <summary>Makes it.</summary>
-    public static async Task<FreshDatabase> Make()
+    /// <param name="like">Name of a database that nobody uses; this one begins as it is.</param>
+    public static async Task<FreshDatabase> Make(string? like = null)
     {
         var cluster = Environment.GetEnvironmentVariable("ASSIGNUM_TEST_DB") ?? throw new InvalidOperationException("ASSIGNUM_TEST_DB is not set. These tests need PostgreSQL: run them by ./test.");
         var database = new FreshDatabase(cluster, "test_" + Guid.NewGuid().ToString("N"));
-        await database.Run($"create database {database.name}");
+        await database.Run($"create database {database.name}{(like is null ? "" : " template " + like)}");
         return database;
     }
 

@@ -22,11 +22,21 @@ public sealed class App : WebApplicationFactory<Program>, IAsyncLifetime
     /// <summary>What the application has logged of itself.</summary>
     internal IEnumerable<LogEvent> Logged => kept.Events;
 
-    public async Task InitializeAsync()
+    // The demo is made once; every other application begins with a copy of its database.
+    static readonly Lazy<Task<FreshDatabase>> pattern = new(MakePattern);
+
+    static async Task<FreshDatabase> MakePattern()
     {
-        database = await FreshDatabase.Make();
-        Storage.Database.Migrate(database.Owner);
+        var made = await FreshDatabase.Make();
+        Storage.Database.Migrate(made.Owner);
+        await using (var app = new App { database = made })
+            (await app.CreateClient().GetAsync(new Uri("/health/live", UriKind.Relative))).EnsureSuccessStatusCode();
+        Npgsql.NpgsqlConnection.ClearAllPools();
+        AppDomain.CurrentDomain.ProcessExit += (_, _) => made.DisposeAsync().AsTask().GetAwaiter().GetResult();
+        return made;
     }
+
+    public async Task InitializeAsync() => database = await FreshDatabase.Make((await pattern.Value).Name);
 
     protected override void ConfigureWebHost(IWebHostBuilder builder)
     {

@@ -54,11 +54,13 @@ public sealed record PartyMove(DateOnly Date, string Type, string Document, stri
 /// <summary>Open items by party as of any day: what stands now, less what has moved since.</summary>
 public sealed class OpenItemStore(NpgsqlDataSource source)
 {
-    // $1 company, $2 day, $3 subledger. A revision and what settled the one before it are one item.
+    // $1 company, $2 day, $3 subledger. A revision and what settled the one before it are one item, due as the latest says; most have no other revision, and
+    // are told apart by their number alone.
     const string Items = """
         items as (
-            select e.source, e.source_id, o.purpose, o.party_id, o.account_id, o.currency, max(o.item_event_id) as event_id,
-                (array_agg(o.due_date order by o.item_event_id desc))[1] as due_date, sum(o.document_amount) as open, sum(o.amount) as company
+            select o.purpose, o.party_id, o.account_id, o.currency, max(o.item_event_id) as event_id,
+                date '2000-01-01' + (max(array[o.item_event_id, (o.due_date - date '2000-01-01')::bigint]))[2]::integer as due_date,
+                sum(o.document_amount) as open, sum(o.amount) as company
             from (
                 select item_event_id, purpose, party_id, account_id, currency, due_date, document_amount, amount from open_item
                 where company_id = $1 and subledger = $3 and (document_amount <> 0 or amount <> 0)
@@ -71,7 +73,8 @@ public sealed class OpenItemStore(NpgsqlDataSource source)
                 from standing_shift where company_id = $1 and date > $2 and item_event_id is not null and purpose = any(case $3
                     when 'receivables' then array['receivable', 'customer-deposit'] else array['payable', 'supplier-deposit'] end)) o
             join event e on e.company_id = $1 and e.id = o.item_event_id
-            group by e.source, e.source_id, o.purpose, o.party_id, o.account_id, o.currency
+            group by case when e.revision = 1 and e.posting = 1 and e.outcome = 'landed' then e.id end,
+                case when e.revision > 1 or e.posting > 1 or e.outcome <> 'landed' then e.source || '/' || e.source_id end, o.purpose, o.party_id, o.account_id, o.currency
             having sum(o.document_amount) <> 0 or sum(o.amount) <> 0)
         """;
 
@@ -108,7 +111,7 @@ public sealed class OpenItemStore(NpgsqlDataSource source)
         var moves = await StandingMoves.Read(source, company, stop);
         var rows = await source.Command($"""
         with {Items}
-        select p.code, i.event_id, i.source, i.source_id, e.type, coalesce(e.number, e.source_id), i.purpose, i.account_id, e.document_date, i.due_date,
+        select p.code, i.event_id, e.source, e.source_id, e.type, coalesce(e.number, e.source_id), i.purpose, i.account_id, e.document_date, i.due_date,
             i.currency, coalesce((select sum(m.document_amount) from party_movement m where m.company_id = $1 and m.date = e.date and m.event_id = e.id
                 and m.item_event_id = e.id and m.purpose = i.purpose and m.currency = i.currency), 0), i.open, i.company, n.id
         from items i join event e on e.company_id = $1 and e.id = i.event_id join member p on p.company_id = $1 and p.id = i.party_id

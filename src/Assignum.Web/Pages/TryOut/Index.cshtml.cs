@@ -266,6 +266,9 @@ public sealed class IndexModel(PostingStore posting, JournalStore journal, KeptJ
     /// <summary>Somebody else is named, or another currency, than the items in the form are of.</summary>
     public bool ItemsChanged { get; private set; }
 
+    /// <summary>Address of what opened an item and every settlement of it.</summary>
+    public string AtItem(SettleRow row) => At($"open-items/{row.Subledger}/{Uri.EscapeDataString(Settling!.Party)}?handler=item&item={row.Item.Event}");
+
     // Items are laid out when the page is drawn, and when somebody else is named: never under the fingers of who types.
     async Task LaySettling(bool onlyWhenChanged = false)
     {
