@@ -104,7 +104,7 @@ public sealed class AdministrationTests(Browser browser) : IClassFixture<Browser
     public void Numbers_and_dates_are_written_as_one_likes_and_another_session_is_ended()
     {
         browser.SignIn("vera");
-        browser.SignIn("vera");
+        browser.SignIn("vera", anew: true);
         browser.Open("/you");
         browser.Choose("#numbers", browser.Find("#numbers").FindElements(By.TagName("option"))[1].GetAttribute("value")!);
         browser.Choose("#dates", browser.Find("#dates").FindElements(By.TagName("option"))[1].GetAttribute("value")!);

@@ -39,10 +39,12 @@ public sealed class Browser : IAsyncLifetime
 
     (string Name, string? Session) signedIn;
 
-    internal void SignIn(string name)
+    /// <param name="name">Who.</param>
+    /// <param name="anew">Begins a session also where one of theirs runs.</param>
+    internal void SignIn(string name, bool anew = false)
     {
         // Whose session runs need not begin another; what the page before it kept goes all the same.
-        if (signedIn.Name == name && signedIn.Session is not null && signedIn.Session == Session)
+        if (!anew && signedIn.Name == name && signedIn.Session is not null && signedIn.Session == Session)
         {
             Open("/health/live");
             driver.ExecuteScript("sessionStorage.clear()");

@@ -115,14 +115,18 @@ public sealed class FilledInTests(Browser browser) : IClassFixture<Browser>
         var invoice = browser.Find("main h1 + p .mono").Text;
         Post("sales-credit-note", Bill("C-13", "4110"));
         var note = browser.Find("main h1 + p .mono").Text;
-        Fill("settlement", ("party", "C-13"), ("Lines[0].event", invoice), ("Lines[0].of", "receivable"), ("Lines[0].amount", "30"), ("Lines[1].event", note),
-            ("Lines[1].of", "receivable"), ("Lines[1].amount", "-30"));
+        Fill("settlement", ("party", "C-13"));
+        browser.Type($"input[aria-label='Taken away, {invoice}']", "30" + Keys.Tab);
+        browser.Type($"input[aria-label='Taken away, {note}']", "-30" + Keys.Tab);
         Filled($"{invoice} stands there");
         browser.Click("#post button:enabled");
         browser.Sees("is posted", ".done");
         // Both are settled: once more there is nothing to take.
-        Fill("settlement", ("party", "C-13"), ("Lines[0].event", invoice), ("Lines[0].of", "receivable"), ("Lines[0].amount", "30"), ("Lines[1].event", note),
-            ("Lines[1].of", "receivable"), ("Lines[1].amount", "-30"));
+        Fill("settlement", ("party", "C-13"));
+        browser.Until(() => browser.All("input[readonly]").All(i => i.GetAttribute("value") != invoice), "a list without the invoice");
+        browser.Type("[aria-label='Another item']", invoice + Keys.Tab);
+        browser.Choose("tr:has([aria-label='Another item']) select", "receivable");
+        browser.Type("tr:has([aria-label='Another item']) [aria-label='Settled of it']", "30" + Keys.Tab);
         browser.Sees($"nothing of {invoice} is open", "#result");
         Assert.False(browser.Find("#post button").Enabled);
     }

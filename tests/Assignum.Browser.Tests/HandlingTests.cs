@@ -165,7 +165,8 @@ public sealed class TypingTests(Browser browser) : IClassFixture<Browser>
 
     [Theory]
     [InlineData("5010", "is of class cost of sales; revenue belongs on income")]
-    [InlineData("1100", "is a control account of receivables, so ledger and subledger would differ")]
+    [InlineData("1000", "is a control account of bank, so ledger and subledger would differ")]
+    [InlineData("1100", "is a control account of receivables and blocked for anything else")]
     [InlineData("40", "is a heading. Choose a posting account below it: 4010, 4015")]
     public void What_speaks_against_an_account_is_said_as_it_is_typed(string typed, string says)
     {

@@ -119,14 +119,16 @@ public class MemberSheetTests
     }
 
     [Fact]
-    public void A_cell_whose_account_does_not_suit_is_taken_with_a_warning()
+    public void A_cell_whose_account_does_not_suit_is_taken_with_a_warning_and_a_blocked_control_account_is_refused()
     {
         var rows = Taken(Compiled);
-        RowOf(rows, "SEED-01")[Column(rows, "revenue")] = "1100";
+        RowOf(rows, "SEED-01")[Column(rows, "revenue")] = "1000";
+        RowOf(rows, "SEED-02")[Column(rows, "revenue")] = "1100";
         var plan = Back(rows, Compiled);
 
-        Assert.Equal("1100", Assert.Single(plan.Rules).Account);
-        Assert.Contains(plan.Warnings, w => w.Contains("1100", StringComparison.Ordinal) && w.Contains("belongs on", StringComparison.Ordinal));
+        Assert.Equal("1000", Assert.Single(plan.Rules).Account);
+        Assert.Contains(plan.Warnings, w => w.Contains("1000", StringComparison.Ordinal) && w.Contains("belongs on", StringComparison.Ordinal));
+        Assert.Contains("1100 Trade receivables is a control account of receivables and blocked", Assert.Single(plan.Refused).Why, StringComparison.Ordinal);
     }
 
     static List<string> NewRow(List<List<string>> rows, params (string Column, string Value)[] cells)

@@ -290,10 +290,14 @@ public sealed class IndexModel(PostingStore posting, JournalStore journal, KeptJ
         var rows = new List<SettleRow>();
         foreach (var subledger in new[] { "receivables", "payables" })
             foreach (var (_, item) in await openItems.Of(Company.Id, subledger, id, DateOnly.MaxValue, MostItems, Stop))
-                if (item.Currency == currency && item.Open != 0 && SettlingTable.Fits(type, item) && released.Stored.NumberOf(item.AccountId) is { } account)
+                if (item.Open != 0 && SettlingTable.Fits(type, item) && released.Stored.NumberOf(item.AccountId) is { } account)
                     rows.Add(new(item, subledger, account, RuleToday(party, item, account)));
-        return new($"{party.Code}|{currency}", party.Code, currency, [.. rows.OrderBy(r => r.Item.Due).ThenBy(r => r.Item.Event)],
-            (await terms.Of(Company.Id, [id], Stop)).GetValueOrDefault(id));
+        return new($"{party.Code}|{currency}", party.Code, currency,
+            [.. rows.Where(r => r.Item.Currency == currency).OrderBy(r => r.Item.Due).ThenBy(r => r.Item.Event)],
+            (await terms.Of(Company.Id, [id], Stop)).GetValueOrDefault(id))
+        {
+            Others = [.. rows.Select(r => r.Item.Currency).Where(c => c != currency).Distinct().Order(StringComparer.Ordinal)],
+        };
     }
 
     string? RuleToday(Assignum.Core.Groups.Party party, PartyItem item, string account)

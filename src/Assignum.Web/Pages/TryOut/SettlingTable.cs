@@ -25,6 +25,9 @@ public sealed record SettleRow(PartyItem Item, string Subledger, string Account,
 /// <param name="Terms">The party's terms; null: none.</param>
 public sealed record SettlingTable(string Key, string Party, string Currency, IReadOnlyList<SettleRow> Rows, Terms? Terms)
 {
+    /// <summary>Other currencies in which something is open that this could settle.</summary>
+    public IReadOnlyList<string> Others { get; init; } = [];
+
     /// <summary>Nobody is named yet.</summary>
     public static SettlingTable Empty { get; } = new("", "", "", [], null);
 
@@ -32,10 +35,10 @@ public sealed record SettlingTable(string Key, string Party, string Currency, IR
     static readonly Dictionary<string, (string Purpose, int Side)> sides = new()
     {
         [Words<PaymentType>.Of(PaymentType.CustomerPayment)] = (Purpose.Receivable.Name, 1),
-            [Words<PaymentType>.Of(PaymentType.Refund)] = (Purpose.Receivable.Name, -1),
+        [Words<PaymentType>.Of(PaymentType.Refund)] = (Purpose.Receivable.Name, -1),
         [Words<PaymentType>.Of(PaymentType.SupplierPayment)] = (Purpose.Payable.Name, -1),
         [Words<AppliedType>.Of(AppliedType.DepositApplied)] = (Purpose.Receivable.Name, 1),
-            [Words<AppliedType>.Of(AppliedType.GiftCardUsed)] = (Purpose.Receivable.Name, 1),
+        [Words<AppliedType>.Of(AppliedType.GiftCardUsed)] = (Purpose.Receivable.Name, 1),
         [Words<AppliedType>.Of(AppliedType.DepositSettled)] = (Purpose.Payable.Name, -1),
     };
 
