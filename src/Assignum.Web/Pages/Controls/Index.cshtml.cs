@@ -124,7 +124,7 @@ public sealed class IndexModel(ControlStore controls, StandingStore standing, Ti
         if (gap.Subledger == 0)
             return $"{name} on a control account that moves nothing in the subledger";
         if (gap.Elsewhere.Length > 0)
-            return $"{name} landed {(gap.Ledger == 0 ? "" : "partly ")}on {gap.Elsewhere}, which is no control account of it";
+            return $"{name} {(gap.Ledger == 0 ? "" : "partly ")}on {gap.Elsewhere}, no control account of it";
         return gap.Ledger == 0 ? $"{name} without a line in the ledger" : $"{name} whose ledger lines and movements differ";
     }
 }

@@ -16,6 +16,9 @@ public sealed class MoneyModel(StockStore stock, TimeProvider clock) : Subledger
     public IReadOnlyList<MoneyOf> Accounts { get; private set; } = [];
     /// <summary>What is under way.</summary>
     public IReadOnlyList<MoneyOf> Clearing { get; private set; } = [];
+    /// <summary>The same by method and currency.</summary>
+    public IReadOnlyList<IGrouping<(string Method, string Currency), MoneyOf>> Ways =>
+        [.. Clearing.GroupBy(m => (m.Method ?? "held back", m.Currency)).OrderBy(way => way.Key)];
 
     /// <summary>Shows them.</summary>
     [Needs(Need.Reads)]
