@@ -124,6 +124,16 @@ public sealed class OpenItemStore(NpgsqlDataSource source)
         return rows.ConvertAll(row => (row.Item1, row.Item2 with { AccountId = moves.AccountOf(row.Item2.AccountId, row.Item2.Event) }));
     }
 
+    const string MoveColumns = """
+        select m.date, e.type, coalesce(e.number, e.source_id), coalesce(e.prepared ->> 'text', ''),
+            case when i.source_id <> e.source_id then coalesce(i.number, i.source_id) end,
+            case when m.item_event_id = m.event_id then m.due_date end, m.entry_id, n.number, m.currency, m.document_amount, m.amount, m.reverses is not null
+        """;
+
+    static PartyMove ReadMove(NpgsqlDataReader row) => new(row.GetFieldValue<DateOnly>(0), row.GetString(1), row.GetString(2), row.GetString(3),
+        row.TextOrNull(4), row.DateOrNull(5), row.LongOrNull(6), row.LongOrNull(7), row.GetString(8), Money.Plain(row.GetDecimal(9)),
+        Money.Plain(row.GetDecimal(10)), row.GetBoolean(11));
+
     /// <summary>What moved a party's balance from a day to a day, in order.</summary>
     /// <param name="company">Id of the company.</param>
     /// <param name="subledger">"receivables" or "payables".</param>
@@ -133,36 +143,28 @@ public sealed class OpenItemStore(NpgsqlDataSource source)
     /// <param name="most">As many at most.</param>
     /// <param name="stop">Cancels.</param>
     public Task<List<PartyMove>> Moves(int company, string subledger, int party, DateOnly from, DateOnly to, int most, CancellationToken stop) =>
-        source.Command("""
-        select m.date, e.type, coalesce(e.number, e.source_id), coalesce(e.prepared ->> 'text', ''),
-            case when i.source_id <> e.source_id then coalesce(i.number, i.source_id) end,
-            case when m.item_event_id = m.event_id then m.due_date end, m.entry_id, n.number, m.currency, m.document_amount, m.amount, m.reverses is not null
+        source.Command($"""
+        {MoveColumns}
         from party_movement m join event e on e.company_id = m.company_id and e.id = m.event_id
         join event i on i.company_id = m.company_id and i.id = m.item_event_id
         left join entry n on n.company_id = m.company_id and n.id = m.entry_id
         where m.company_id = $1 and m.subledger = $2 and m.party_id = $3 and m.date between $4 and $5
         order by m.date, m.event_id, m.line_no limit $6
-        """, company, subledger, party, from, to, most).List(row => new PartyMove(row.GetFieldValue<DateOnly>(0), row.GetString(1), row.GetString(2),
-            row.GetString(3), row.TextOrNull(4), row.DateOrNull(5), row.LongOrNull(6), row.LongOrNull(7), row.GetString(8), Money.Plain(row.GetDecimal(9)),
-            Money.Plain(row.GetDecimal(10)), row.GetBoolean(11)), stop);
+        """, company, subledger, party, from, to, most).List(ReadMove, stop);
 
     /// <summary>What moved one item: what opened it, and every settlement.</summary>
     /// <param name="company">Id of the company.</param>
     /// <param name="item">Id of an event that opened it.</param>
     /// <param name="stop">Cancels.</param>
-    public Task<List<PartyMove>> OfItem(int company, long item, CancellationToken stop) => source.Command("""
-        select m.date, e.type, coalesce(e.number, e.source_id), coalesce(e.prepared ->> 'text', ''),
-            case when i.source_id <> e.source_id then coalesce(i.number, i.source_id) end,
-            case when m.item_event_id = m.event_id then m.due_date end, m.entry_id, n.number, m.currency, m.document_amount, m.amount, m.reverses is not null
+    public Task<List<PartyMove>> OfItem(int company, long item, CancellationToken stop) => source.Command($"""
+        {MoveColumns}
         from event o join event i on i.company_id = o.company_id and i.source = o.source and i.source_id = o.source_id
         join party_movement m on m.company_id = i.company_id and m.item_event_id = i.id
         join event e on e.company_id = m.company_id and e.id = m.event_id
         left join entry n on n.company_id = m.company_id and n.id = m.entry_id
         where o.company_id = $1 and o.id = $2
         order by m.event_id, m.line_no
-        """, company, item).List(row => new PartyMove(row.GetFieldValue<DateOnly>(0), row.GetString(1), row.GetString(2), row.GetString(3), row.TextOrNull(4),
-            row.DateOrNull(5), row.LongOrNull(6), row.LongOrNull(7), row.GetString(8), Money.Plain(row.GetDecimal(9)), Money.Plain(row.GetDecimal(10)),
-            row.GetBoolean(11)), stop);
+        """, company, item).List(ReadMove, stop);
 
     /// <summary>A party's balance at the end of a day, by currency; document and company currency, debit positive.</summary>
     public Task<List<(string Currency, decimal Document, decimal Company)>> Balance(int company, string subledger, int party, DateOnly on,

@@ -77,13 +77,9 @@ public sealed class PartyModel(OpenItemStore items, TermsStore terms, TimeProvid
     [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetItemAsync(long item)
     {
-        if (!Find())
-            return NotFound();
-        var moves = await items.OfItem(Company.Id, item, Stop);
-        if (moves.Count == 0)
-            return NotFound();
-        Items = Microsoft.AspNetCore.Http.HttpMethods.IsGet(Request.Method) ? await Read(AtMost(1000)) : Items;
-        return Drawer("_Item", new ItemPanel(this, item, moves));
+        if (await OnGetAsync() is NotFoundResult missing)
+            return missing;
+        return await items.OfItem(Company.Id, item, Stop) is { Count: > 0 } moves ? Drawer("_Item", new ItemPanel(this, item, moves)) : NotFound();
     }
 
     /// <summary>The items as a table to take away.</summary>
