@@ -11,7 +11,7 @@ using Assignum.Storage.Subledgers;
 namespace Assignum.Storage.Tests;
 
 /// <summary>
-/// Random sequences of sales, purchases, payments, deposits, settlements, counts, transfers and takings back, against books kept on paper: dictionaries of open
+/// Random sequences of sales, purchases, payments, deposits, cards, payouts, charges, settlements, counts, transfers and takings back, against books kept on paper: dictionaries of open
 /// items, stock and receipts. At every step they agree, and every subledger is what stands on its control accounts.
 /// </summary>
 public sealed class SubledgerModelTests(Nursery nursery) : IClassFixture<Nursery>
@@ -56,7 +56,7 @@ public sealed class SubledgerModelTests(Nursery nursery) : IClassFixture<Nursery
             var (customer, supplier) = (Customers[chance.Next(2)], Suppliers[chance.Next(2)]);
             var (item, cost) = Items[chance.Next(2)];
             var quantity = chance.Next(1, 6);
-            return chance.Next(13) switch
+            return chance.Next(19) switch
             {
                 0 or 1 => Opens("sales-invoice", "receivables", customer, 10 * quantity, Line(item, quantity, 10, "Z0", ",\"shipped\":true"), ("stock", item + "@NORTH", -quantity)),
                 2 => Opens("sales-credit-note", "receivables", customer, -10 * quantity, Line(item, quantity, 10, "Z0", FormattableString.Invariant($",\"returned\":true,\"unitCost\":{cost}")), ("stock", item + "@NORTH", quantity)),
@@ -72,8 +72,24 @@ public sealed class SubledgerModelTests(Nursery nursery) : IClassFixture<Nursery
                     ? Write("stock-adjustment", $$""" "location":"NORTH","lines":[{"item":"{{item}}","quantity":-{{quantity}},"reason":"damage"}] """, [("stock", item + "@NORTH", -quantity)])
                     : Write("stock-transfer", $$""" "location":"NORTH","toLocation":"SHOP","lines":[{"item":"{{item}}","quantity":{{quantity}}}] """,
                         [("stock", item + "@NORTH", -quantity), ("stock", item + "@SHOP", quantity)]),
+                12 => Owes("late-charge", customer, "\"fee\":" + quantity, quantity),
+                13 => Owes("opening-item", customer, $"\"kind\":\"receivable\",\"amount\":{quantity}", quantity),
+                14 => chance.Next(2) == 0
+                    ? Write("shipment", $$""" "location":"NORTH","lines":[{"item":"{{item}}","quantity":{{quantity}}}] """, [("stock", item + "@NORTH", -quantity)])
+                    : Write("shipment-return", FormattableString.Invariant($$""" "location":"NORTH","lines":[{"item":"{{item}}","quantity":{{quantity}},"unitCost":{{cost}}}] """),
+                        [("stock", item + "@NORTH", quantity)]),
+                15 => Write("takings", $$""" "location":"NORTH","lines":[{{Line(item, quantity, 10, "Z0", ",\"shipped\":true")}}],"tenders":[{"method":"card","amount":{{10 * quantity}}}] """,
+                    [("stock", item + "@NORTH", -quantity)]),
+                16 => Write("gift-card-used", $$""" "party":"{{customer}}","amount":{{quantity}} """, [.. TakesOldest("receivables", customer, 1, quantity)]),
+                17 => Write("payout", $$""" "connection":"card-payments","method":"card","moneyAccount":"MAIN","lines":[{"kind":"receipt","amount":{{10 * quantity}}},{"kind":"fee","amount":1}] """, []),
                 _ => TakesBack(),
             };
+        }
+
+        string Owes(string type, string party, string rest, decimal amount)
+        {
+            dues[$"{party}/E{number}"] = due;
+            return Write(type, $"\"party\":\"{party}\",{rest}", [("receivables", $"{party}/E{number}", amount)]);
         }
 
         static string Line(string item, int quantity, decimal price, string tax, string more) =>
