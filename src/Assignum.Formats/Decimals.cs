@@ -8,6 +8,9 @@ static class Decimals
     const NumberStyles Styles = NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint | NumberStyles.AllowExponent;
     const int MostDigits = 28;
 
+    /// <summary>Reads a number of a sheet that people fill in: as files have it, or as whoever reads writes numbers.</summary>
+    internal static bool TryTyped(string text, out decimal number) => TryParse(text, out number) || Core.Written.Now.TryNumber(text, out number);
+
     /// <summary>Reads "1.90", "-3" or "2.5e3"; no blanks, no separators of thousands.</summary>
     internal static bool TryParse(ReadOnlySpan<byte> text, out decimal amount) =>
         TryParseShort(text, out amount) || TryParseAny(text, out amount);

@@ -12,7 +12,7 @@ public sealed record Terms(int Days, decimal DiscountPercent, int DiscountDays, 
     /// <summary>Code of the group whose terms they are; null: the party's own.</summary>
     public string? OfGroup { get; init; }
 
-    /// <summary>"30 days; 2 % off within 10 days; 0.50 is let go".</summary>
+    /// <summary>"within 30 days; 2 % off within 10 days; up to 0.50 is let go".</summary>
     public string InWords => (Days == 0 ? "at once" : $"within {Days} days")
         + (DiscountPercent > 0 ? $"; {Written.NumberNow(DiscountPercent)} % off within {DiscountDays} days" : "")
         + (Tolerance > 0 ? $"; up to {Tolerance.ToString("0.00##", Written.Now)} is let go" : "");

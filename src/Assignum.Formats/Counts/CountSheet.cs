@@ -32,7 +32,7 @@ public static class CountSheet
         foreach (var (row, i) in sheet.Rows.Select((row, i) => (row, i)))
         {
             var cells = row.Cells.Select(cell => cell.Trim()).Where(cell => cell.Length > 0).ToList();
-            if (cells.Count == 0 || (i == 0 && !cells.Exists(cell => TryNumber(cell, out _))))
+            if (cells.Count == 0 || (i == 0 && !cells.Exists(cell => Decimals.TryTyped(cell, out _))))
                 continue;
             if (Of(cells, book, out var counted) is { } why)
                 refused.Add(new(row.Line, why));
@@ -51,22 +51,20 @@ public static class CountSheet
             return $"{item.Code} {item.Name} is {Words<ItemKind>.Of(item.Kind)}, and not kept in stock. Take the row out.";
         var rest = cells.Skip(1).ToList();
         Location? location = null;
-        if (rest.Count > 0 && !TryNumber(rest[0], out _))
+        if (rest.Count > 0 && !Decimals.TryTyped(rest[0], out _))
         {
             if (!book.Locations.TryFind(rest[0], out location))
                 return $"There is no location {rest[0]}. Correct the code.";
             rest.RemoveAt(0);
         }
-        if (rest.Count == 0 || !TryNumber(rest[0], out var quantity))
+        if (rest.Count == 0 || !Decimals.TryTyped(rest[0], out var quantity))
             return $"The quantity of {item.Code} is missing. Give what was counted, 0 where nothing is there.";
-        decimal? cost = rest.Count > 1 && TryNumber(rest[1], out var typed) ? typed : null;
+        decimal? cost = rest.Count > 1 && Decimals.TryTyped(rest[1], out var typed) ? typed : null;
         if (quantity < 0 || cost < 0 || Places(quantity) > UnitDecimals || Places(cost ?? 0) > UnitDecimals)
             return $"Quantity and cost of {item.Code} are 0 or more, with at most {UnitDecimals} decimals. Correct them.";
         counted = new(item, location, quantity, cost);
         return null;
     }
-
-    static bool TryNumber(string text, out decimal number) => Decimals.TryParse(text, out number) || Written.Now.TryNumber(text, out number);
 
     static int Places(decimal number) => Money.Plain(number).Scale;
 }

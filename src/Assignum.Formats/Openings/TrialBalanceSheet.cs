@@ -14,8 +14,7 @@ public sealed record OldBalance(Account Account, decimal Amount);
 public sealed record RefusedBalance(int Line, string Why);
 
 /// <summary>A trial balance: number of the account, its name where it is there, and either debit and credit or one signed balance, in this order. A first
-/// row of
-/// headings is passed over; where it names a debit, a credit or a balance, it says which columns they are.</summary>
+/// row of headings is passed over; where it names a debit, a credit or a balance, it says which columns they are.</summary>
 public static class TrialBalanceSheet
 {
     /// <summary>Reads a sheet. An account on several rows is their sum.</summary>
@@ -30,7 +29,7 @@ public static class TrialBalanceSheet
             var cells = row.Cells.Select(cell => cell.Trim()).ToList();
             if (cells.TrueForAll(cell => cell.Length == 0) || IsSum(cells))
                 continue;
-            if (i == 0 && !cells.Exists(cell => TryNumber(cell, out _)))
+            if (i == 0 && !cells.Exists(cell => Decimals.TryTyped(cell, out _)))
                 columns = Columns.Of(cells);
             else if (Of(cells, columns, book, minorUnits, out var found) is { } why)
                 refused.Add(new(row.Line, why));
@@ -44,9 +43,8 @@ public static class TrialBalanceSheet
     {
         internal static Columns Of(List<string> headings)
         {
-            int? Named(params string[] words) => headings.FindIndex(h => Array.Exists(words, w => h.Contains(w,
-                StringComparison.OrdinalIgnoreCase))) is >= 0 and
-                var at ? at : null;
+            int? Named(params string[] words) =>
+                headings.FindIndex(h => Array.Exists(words, w => h.Contains(w, StringComparison.OrdinalIgnoreCase))) is >= 0 and var at ? at : null;
             return new(Named("debit"), Named("credit"), Named("balance", "amount"));
         }
     }
@@ -72,18 +70,16 @@ public static class TrialBalanceSheet
 
     static decimal? Amount(List<string> cells, Columns columns)
     {
-        decimal? At(int? column) => column is { } at && at < cells.Count && TryNumber(cells[at], out var number) ? number : null;
+        decimal? At(int? column) => column is { } at && at < cells.Count && Decimals.TryTyped(cells[at], out var number) ? number : null;
         if (columns.Balance is not null && columns.Debit is null)
             return At(columns.Balance);
         if (columns.Debit is not null)
             return At(columns.Debit) is null && At(columns.Credit) is null ? null : (At(columns.Debit) ?? 0) - (At(columns.Credit) ?? 0);
         // Without headings: what follows the number and the name are a debit and a credit, or a balance alone.
-        var first = cells.FindIndex(1, cell => TryNumber(cell, out _));
+        var first = cells.FindIndex(1, cell => Decimals.TryTyped(cell, out _));
         if (first < 0)
             return null;
-        var name = cells.Count > 2 && cells[1].Length > 0 && !TryNumber(cells[1], out _) ? 2 : 1;
+        var name = cells.Count > 2 && cells[1].Length > 0 && !Decimals.TryTyped(cells[1], out _) ? 2 : 1;
         return name + 1 < cells.Count ? (At(name) ?? 0) - (At(name + 1) ?? 0) : At(first);
     }
-
-    static bool TryNumber(string text, out decimal number) => Decimals.TryParse(text, out number) || Written.Now.TryNumber(text, out number);
 }

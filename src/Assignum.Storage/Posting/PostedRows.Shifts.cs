@@ -15,7 +15,7 @@ sealed partial class PostedRows
         foreach (var reversal in entries.Select(e => e.Reversal).OfType<Reversal>())
             await connection.Command("select shift_back($1, $2, $3)", company, reversal.Event, mover).Run(stop);
         if (transfer is { Fate: PostingFate.Landed, Landed: { Happened: StandingTransfer { Withdrawn: false } moved, Landed: { } landed } }
-            && StandingShifts.Keeps(moved.Purpose)
+            && StandingStore.KeptItemByItem.Contains(moved.Purpose)
             && Labels.Account(moved.From) is { } from)
             await StandingShifts.Carry(connection, company, mover, moved.Purpose, (await StandingMoves.Read(connection, company, stop)).MergedInto(from),
                 Shifted(moved, landed, from), stop);

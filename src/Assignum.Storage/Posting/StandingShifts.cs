@@ -7,8 +7,6 @@ namespace Assignum.Storage.Posting;
 /// <summary>Where open items, stock and receipts stand that were moved from account to account, one by one, by standing transfers.</summary>
 sealed class StandingShifts
 {
-    internal static readonly StandingShifts None = new([]);
-
     readonly List<Shift> inOrder;
 
     sealed record Shift(long Event, int From, int To, long? OpenItem, int? Item, int Place, long? Receipt, int Line);
@@ -65,9 +63,6 @@ sealed class StandingShifts
         connection.Command("select shift_standing($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)", company, mover, purpose.Name, from,
             lines.Select(l => l.Line).ToArray(), lines.Select(l => l.To).ToArray(), lines.Select(l => l.Party).ToArray(), lines.Select(l => l.Item).ToArray(),
             lines.Select(l => l.Place).ToArray(), lines.Select(l => l.Currency).ToArray()).Run(stop);
-
-    /// <summary>Whether a purpose is kept item by item, so that a transfer of it moves items.</summary>
-    internal static bool Keeps(Purpose purpose) => StandingStore.KeptItemByItem.Contains(purpose);
 }
 
 /// <summary>What a line of a transfer is of, by ids.</summary>

@@ -8,14 +8,12 @@ namespace Assignum.Storage.Subledgers;
 public enum AgedBy { Due, Document }
 
 /// <summary>What a party owes, or is owed, by age; company currency, debit positive.</summary>
-/// <param name="PartyId">Id of the party.</param>
 /// <param name="Party">Its code.</param>
 /// <param name="Name">Its name.</param>
 /// <param name="Items">How many items are open.</param>
 /// <param name="Open">All of it.</param>
 /// <param name="Ages">Not due yet, up to 30 days over, up to 60, up to 90, and older.</param>
-/// <param name="Oldest">The day its oldest item is aged by.</param>
-public sealed record PartyOpen(int PartyId, string Party, string Name, long Items, decimal Open, IReadOnlyList<decimal> Ages, DateOnly Oldest);
+public sealed record PartyOpen(string Party, string Name, long Items, decimal Open, IReadOnlyList<decimal> Ages);
 
 /// <summary>An item of a party, as it was open at the end of a day.</summary>
 /// <param name="Event">Id of the latest event that opened it.</param>
@@ -74,7 +72,8 @@ public sealed class OpenItemStore(NpgsqlDataSource source)
                     when 'receivables' then array['receivable', 'customer-deposit'] else array['payable', 'supplier-deposit'] end)) o
             join event e on e.company_id = $1 and e.id = o.item_event_id
             group by case when e.revision = 1 and e.posting = 1 and e.outcome = 'landed' then e.id end,
-                case when e.revision > 1 or e.posting > 1 or e.outcome <> 'landed' then e.source || '/' || e.source_id end, o.purpose, o.party_id, o.account_id, o.currency
+                case when e.revision > 1 or e.posting > 1 or e.outcome <> 'landed' then e.source || '/' || e.source_id end,
+                o.purpose, o.party_id, o.account_id, o.currency
             having sum(o.document_amount) <> 0 or sum(o.amount) <> 0)
         """;
 
@@ -89,15 +88,14 @@ public sealed class OpenItemStore(NpgsqlDataSource source)
         aged as (
             select i.party_id, i.company, {(by == AgedBy.Due ? "i.due_date" : "e.document_date")} as day
             from items i {(by == AgedBy.Due ? "" : "join event e on e.company_id = $1 and e.id = i.event_id")})
-        select a.party_id, p.code, p.name, count(*), sum(a.company), coalesce(sum(a.company) filter (where a.day >= $2), 0),
+        select p.code, p.name, count(*), sum(a.company), coalesce(sum(a.company) filter (where a.day >= $2), 0),
             coalesce(sum(a.company) filter (where a.day < $2 and a.day >= $2 - 30), 0),
             coalesce(sum(a.company) filter (where a.day < $2 - 30 and a.day >= $2 - 60), 0),
-            coalesce(sum(a.company) filter (where a.day < $2 - 60 and a.day >= $2 - 90), 0), coalesce(sum(a.company) filter (where a.day < $2 - 90), 0),
-            min(a.day)
+            coalesce(sum(a.company) filter (where a.day < $2 - 60 and a.day >= $2 - 90), 0), coalesce(sum(a.company) filter (where a.day < $2 - 90), 0)
         from aged a join member p on p.company_id = $1 and p.id = a.party_id
         group by a.party_id, p.code, p.name order by abs(sum(a.company)) desc, p.code
-        """, company, on, subledger).List(row => new PartyOpen(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetInt64(3),
-            Money.Plain(row.GetDecimal(4)), [.. Enumerable.Range(5, 5).Select(i => Money.Plain(row.GetDecimal(i)))], row.GetFieldValue<DateOnly>(10)), stop);
+        """, company, on, subledger).List(row => new PartyOpen(row.GetString(0), row.GetString(1), row.GetInt64(2),
+            Money.Plain(row.GetDecimal(3)), [.. Enumerable.Range(4, 5).Select(i => Money.Plain(row.GetDecimal(i)))]), stop);
 
     /// <summary>The open items of a party, or of all of them, the oldest first.</summary>
     /// <param name="company">Id of the company.</param>

@@ -16,6 +16,9 @@ static class Show
     internal static string Amount(decimal amount, int decimals = 2) =>
         (amount < 0 ? Minus.ToString() : "") + Math.Abs(amount).ToString("N" + decimals, Written.Now);
 
+    /// <summary>How much of the largest an amount is, in hundredths, as a drawing has it; its sign does not count.</summary>
+    internal static string Share(decimal amount, decimal largest) => (Math.Abs(amount) / largest * 100).ToString("0.##", CultureInfo.InvariantCulture);
+
     /// <summary>A quantity or rate without needless zeros.</summary>
     internal static string Plain(decimal number) =>
         (number < 0 ? Minus.ToString() : "") + Math.Abs(number).ToString("#,##0.############", Written.Now);

@@ -105,11 +105,12 @@ public sealed class IndexModel(ControlStore controls, StandingStore standing, Ti
         {
             (Gaps, Answered) = ControlGap.Split(await controls.Gaps(Company.Id, of.Control.Word(), [.. accounts.Where(a => a.Control == of.Control)
                 .Select(a => a.Id)], [.. days[of.Control.Word()].Where(d => d.Apart).Select(d => d.Day)], Stop));
-            var own = accounts.Where(a => a.Control == of.Control).Select(a => a.Number).ToHashSet(StringComparer.Ordinal);
-            Beside = [.. from one in await StandingModel.Find(standing, this, On, Stop)
-                where one.There.Purpose.Control == of.Control && !own.Contains(one.There.Account)
-                group one.There.Amount by (one.There.Purpose, one.There.Account) into beside
-                select (beside.Key.Purpose, beside.Key.Account, beside.Sum())];
+            // Where every event is the same in both, nothing stands beside the control accounts.
+            if (Gaps.Count > 0)
+                Beside = [.. from one in await StandingModel.Find(standing, this, On, Stop)
+                    where one.There.Purpose.Control == of.Control && !of.Accounts.Contains(one.There.Account)
+                    group one.There.Amount by (one.There.Purpose, one.There.Account) into beside
+                    select (beside.Key.Purpose, beside.Key.Account, beside.Sum())];
             Stated = await controls.Stated(Company.Id, of.Control.Word(), On, Stop);
         }
         BySource = await controls.StatedSums(Company.Id, On, Stop);
