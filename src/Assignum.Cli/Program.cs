@@ -4,10 +4,10 @@ using Assignum.Cli;
 
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 var root = new RootCommand("Lands business events by a rulebook, checks rulebooks, says where purposes land, and brings in charts of accounts. Works on " +
-    "files; only export, import, migrate, begin and books need the application's database.")
+    "files; only export, import, migrate, begin, books and verify need the application's database.")
 {
     LandCommand.Make(), CheckCommand.Make(), WhereCommand.Where(), WhereCommand.Coverage(), ChartCommand.Make(), CompanyCommands.Export(),
-        CompanyCommands.Import(), MigrateCommand.Make(), InstallationCommands.Begin(), InstallationCommands.Books(),
+        CompanyCommands.Import(), MigrateCommand.Make(), InstallationCommands.Begin(), InstallationCommands.Books(), VerifyCommand.Make(),
 };
 var parsed = root.Parse(args);
 if (parsed.Errors.Count > 0)

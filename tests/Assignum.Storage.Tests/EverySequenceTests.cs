@@ -4,6 +4,7 @@ using Assignum.Core.Posting;
 using Assignum.Formats.Events;
 using Assignum.Storage.Controls;
 using Assignum.Storage.Posting;
+using Assignum.Storage.Proving;
 using Assignum.Storage.Subledgers;
 
 namespace Assignum.Storage.Tests;
@@ -42,6 +43,7 @@ public sealed class EverySequenceTests(Nursery nursery) : IClassFixture<Nursery>
         }
         Assert.InRange(types.Count, 15, Types.Length);
         Assert.Empty(await nursery.Journal.BalancesOffTheirLines(company, default));
+        Assert.Empty((await new BooksVerifying(nursery.Source).Verify(company, "QN", [], default)).Faults);
 
         string Next(int step, int place)
         {

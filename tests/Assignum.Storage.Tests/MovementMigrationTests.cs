@@ -36,6 +36,15 @@ public sealed class MovementMigrationTests : IAsyncLifetime
     }
 
     [Fact]
+    public async Task What_was_posted_before_there_was_a_chain_is_chained_as_it_stands()
+    {
+        await using var source = Database.Open(database.Owner);
+        foreach (var company in await Texts("select id::text from company"))
+            Assert.DoesNotContain((await new Proving.BooksVerifying(source).Verify(int.Parse(company, System.Globalization.CultureInfo.InvariantCulture), company, [], default)).Faults, f => f.Step == Proving.ProvingStep.Chain);
+        Assert.NotEmpty(await Texts("select digest::text from posted_digest"));
+    }
+
+    [Fact]
     public void Every_movement_is_there_with_its_place_its_amounts_and_its_name()
     {
         Assert.Equal(61, before.Count);

@@ -1,6 +1,7 @@
 using Assignum.Core;
 using Assignum.Core.Posting;
 using Assignum.Core.Preparation;
+using Assignum.Storage.Proving;
 using Assignum.Storage.Settings;
 using Npgsql;
 
@@ -16,6 +17,12 @@ abstract record KeptMovement(Moved Value)
     /// <param name="copy">The row.</param>
     /// <param name="eventId">The event that moves it.</param>
     internal abstract void WriteOwn(NpgsqlBinaryImporter copy, long eventId);
+
+    /// <summary>Its kind, as the canonical form names it.</summary>
+    internal abstract string Kind { get; }
+
+    /// <summary>What only its kind has, in the order of its columns, as the canonical form writes it.</summary>
+    internal abstract object?[] Ids(long eventId);
 
     /// <summary>The movement on the account where it stands now.</summary>
     /// <param name="now">The account on which stands now what was put on one.</param>
@@ -62,6 +69,10 @@ sealed record KeptOfParty(Subledger Subledger, int Party, long? ItemEvent, DateO
     internal Dimensions? Dimensions { get; init; }
     /// <summary>Their set; null: none.</summary>
     internal int? DimensionSet { get; init; }
+
+    internal override string Kind => "party";
+    internal override object?[] Ids(long eventId) =>
+        [Words<Subledger>.Of(Subledger), Party, ItemEvent ?? eventId, Due, Account, Purpose, DimensionSet];
 
     internal override MovementTable Table => MovementTable.OfParties;
     internal override void WriteOwn(NpgsqlBinaryImporter copy, long eventId)
@@ -112,6 +123,13 @@ sealed record KeptOfStock(Subledger Subledger, int? Item, int? Group, int? Locat
         }
     }
 
+    internal override string Kind => "stock";
+    internal override object?[] Ids(long eventId) =>
+        [Words<Subledger>.Of(Subledger), Item, Item is null ? Group : null, Location, CanonicalText.Quantity(Quantity), Account, ReceiptOf(eventId),
+            ReceiptLine];
+
+    long? ReceiptOf(long eventId) => Subledger == Subledger.Purchasing ? ReceiptEvent ?? eventId : null;
+
     internal override MovementTable Table => MovementTable.OfStock;
     internal override void WriteOwn(NpgsqlBinaryImporter copy, long eventId)
     {
@@ -121,7 +139,7 @@ sealed record KeptOfStock(Subledger Subledger, int? Item, int? Group, int? Locat
         copy.WriteOrNull(Location);
         copy.Write(Quantity);
         copy.WriteOrNull(Account);
-        copy.WriteOrNull(Subledger == Subledger.Purchasing ? ReceiptEvent ?? eventId : (long?)null);
+        copy.WriteOrNull(ReceiptOf(eventId));
         copy.Write(ReceiptLine);
     }
 }
@@ -129,6 +147,9 @@ sealed record KeptOfStock(Subledger Subledger, int? Item, int? Group, int? Locat
 /// <summary>Base and tax of one component.</summary>
 sealed record KeptOfTax(int Code, string Component, TaxSide Side, decimal Base, Moved Value) : KeptMovement(Value)
 {
+    internal override string Kind => "tax";
+    internal override object?[] Ids(long eventId) => [Code, Component, Words<TaxSide>.Of(Side), CanonicalText.Amount(Base)];
+
     internal override MovementTable Table => MovementTable.OfTax;
     internal override void WriteOwn(NpgsqlBinaryImporter copy, long eventId)
     {
@@ -142,6 +163,9 @@ sealed record KeptOfTax(int Code, string Component, TaxSide Side, decimal Base, 
 /// <summary>Money at a bank, in a till, or under way.</summary>
 sealed record KeptOfMoney(string? MoneyAccount, string? Method, string? Connection, Moved Value) : KeptMovement(Value)
 {
+    internal override string Kind => "money";
+    internal override object?[] Ids(long eventId) => [MoneyAccount, Method, Connection];
+
     internal override MovementTable Table => MovementTable.OfMoney;
     internal override void WriteOwn(NpgsqlBinaryImporter copy, long eventId)
     {

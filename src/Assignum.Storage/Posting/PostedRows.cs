@@ -8,7 +8,10 @@ namespace Assignum.Storage.Posting;
 /// <summary>The rows of a batch: gathered, numbered, and copied into the books.</summary>
 sealed partial class PostedRows(int company, int? user, LandingBook book)
 {
-    sealed record PendingEvent(LandedEvent Landed, PostingFate Fate, IReadOnlyList<HeldReason> Reasons, int Posting);
+    sealed record PendingEvent(LandedEvent Landed, PostingFate Fate, IReadOnlyList<HeldReason> Reasons, int Posting, Period? Period);
+
+    /// <summary>A movement with its place among those of its event.</summary>
+    sealed record PlacedMovement(PendingEntry Entry, long EventId, int Place, KeptMovement Movement);
 
     sealed record PendingEntry(PendingEvent Event, Period Period, Reversal? Reversal, IReadOnlyList<KeptLine> Lines, IReadOnlyList<KeptMovement> Movements,
         IReadOnlyList<Dimensions> Dimensions);
@@ -24,8 +27,13 @@ sealed partial class PostedRows(int company, int? user, LandingBook book)
     Labels Labels => book.Stored.Labels;
     int Edition => book.Stored.Edition;
 
-    internal void AddEvent(LandedEvent landed, PostingFate fate, IReadOnlyList<HeldReason> reasons, int posting) =>
-        events.Add(new PendingEvent(landed, fate, reasons, posting));
+    /// <param name="landed">The event.</param>
+    /// <param name="fate">What becomes of it.</param>
+    /// <param name="reasons">Why it is held.</param>
+    /// <param name="posting">How often its revision has been posted, with this time.</param>
+    /// <param name="period">The period it lands in; null: it is held.</param>
+    internal void AddEvent(LandedEvent landed, PostingFate fate, IReadOnlyList<HeldReason> reasons, int posting, Period? period) =>
+        events.Add(new PendingEvent(landed, fate, reasons, posting, period));
 
     /// <summary>The entry of the event added last.</summary>
     internal void AddEntry(LandedEvent landed, Period period)
@@ -94,7 +102,9 @@ sealed partial class PostedRows(int company, int? user, LandingBook book)
         await WriteReasons(connection, stop);
         await WriteEntries(connection, stop);
         await WriteLines(connection, stop);
-        await WriteMovements(connection, stop);
+        var placed = Placed();
+        await WriteMovements(connection, placed, stop);
+        await WriteDigests(connection, placed, stop);
         // A function that owns the balances adds what the lines say; the application itself can't.
         await connection.Command("select add_to_balances($1), add_to_standing($1)", company).Run(stop);
         await CarryShifts(connection, stop);
@@ -125,7 +135,7 @@ sealed partial class PostedRows(int company, int? user, LandingBook book)
             copy event (company_id, id, source, connection, source_id, revision, withdrawn, type, date, document_date, tax_date, due_date, number, party_id,
                 total, currency, digest, received, prepared, outcome, edition, user_id, posting) from stdin binary
             """, stop);
-        foreach (var (landed, fate, _, posting) in events)
+        foreach (var (landed, fate, _, posting, _) in events)
         {
             var happened = landed.Happened;
             copy.StartRow();
@@ -251,17 +261,22 @@ sealed partial class PostedRows(int company, int? user, LandingBook book)
         await copy.CompleteAsync(stop);
     }
 
-    async Task WriteMovements(NpgsqlConnection connection, CancellationToken stop)
+    List<PlacedMovement> Placed()
     {
         var next = new Dictionary<long, int>();
-        var placed = new List<(PendingEntry Entry, long EventId, int Place, KeptMovement Movement)>();
+        var placed = new List<PlacedMovement>();
         foreach (var entry in entries)
         {
             var eventId = numbers[entry.Event.Landed].EventId;
             foreach (var movement in entry.Movements)
-                placed.Add((entry, eventId, next[eventId] = next.GetValueOrDefault(eventId) + 1, items.Of(WithSet(movement), entry.Event.Landed.Source,
+                placed.Add(new(entry, eventId, next[eventId] = next.GetValueOrDefault(eventId) + 1, items.Of(WithSet(movement), entry.Event.Landed.Source,
                     eventId)));
         }
+        return placed;
+    }
+
+    async Task WriteMovements(NpgsqlConnection connection, List<PlacedMovement> placed, CancellationToken stop)
+    {
         foreach (var ofTable in placed.GroupBy(m => m.Movement.Table))
         {
             await using var copy = await ofTable.Key.Copy(connection, stop);
@@ -272,7 +287,7 @@ sealed partial class PostedRows(int company, int? user, LandingBook book)
                 copy.Write(entry.Event.Landed.Happened.Date);
                 copy.Write(eventId);
                 copy.Write(place);
-                copy.WriteOrNull(entryNumbers.TryGetValue(entry, out var taken) ? taken.EntryId : (long?)null);
+                copy.WriteOrNull(EntryOf(entry));
                 copy.WriteOrNull(entry.Reversal?.Event);
                 movement.WriteOwn(copy, eventId);
                 copy.Write(movement.Value.Amount);

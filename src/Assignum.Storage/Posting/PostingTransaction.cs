@@ -62,7 +62,7 @@ sealed class PostingTransaction(NpgsqlConnection connection, int company, int? u
     {
         if (verdict.Posted.Fate is not (PostingFate.Landed or PostingFate.Held))
             return;
-        rows.AddEvent(landed, verdict.Posted.Fate, verdict.Posted.Reasons, posting);
+        rows.AddEvent(landed, verdict.Posted.Fate, verdict.Posted.Reasons, posting, verdict.Period);
         if (verdict.Period is not { } period)
             return;
         foreach (var earlier in verdict.TakenBack)
