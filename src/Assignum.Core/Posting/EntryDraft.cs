@@ -92,6 +92,21 @@ sealed class EntryDraft(CompiledRulebook book, PostingContext posting, List<Held
         });
     }
 
+    /// <summary>What stands on an account is worth more or less, company currency, debit positive; no rule is asked, and the account may be inactive.</summary>
+    internal void PostWhereItStands(Account account, RowContext context, decimal amount)
+    {
+        if (amount == 0)
+            return;
+        balance += amount;
+        if (!MayCarry(null, context, new Answered(account, AnsweredBy.Standing, null, null), ofDocument: false))
+            return;
+        rows.Add(new EntryRow
+        {
+            Account = account, Amount = amount, Currency = posting.CompanyCurrency, DocumentAmount = amount, Purpose = null, By = AnsweredBy.Standing,
+            Context = context, Dimensions = context.DocumentDimensions.WithoutBarred(account).With(context.OwnDimensions).FilledBy(account),
+        });
+    }
+
     /// <summary>An amount leaves the account it stands on, and comes to the one its ladder answers with.</summary>
     /// <param name="purpose">What it is for.</param>
     /// <param name="context">What both rows stand with.</param>

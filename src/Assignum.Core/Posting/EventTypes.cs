@@ -48,7 +48,8 @@ public static class EventTypes
         .. Enum.GetValues<DocumentType>().Select(OfDocument), .. ShipmentRecipe.Types, PurchaseReceiptRecipe.Type, StockAdjustmentRecipe.Type,
         StockTransferRecipe.Type, ProductionRecipe.Type, .. StockValueRecipe.Types, .. PaymentRecipe.Types, PayoutRecipe.Type, .. DepositRecipe.Types,
         .. AppliedRecipe.Types, GiftCardSoldRecipe.Type, LateChargeRecipe.Type, SettlementRecipe.Type, ManualJournalRecipe.Type, OpeningItemRecipe.Type,
-        OpeningBalanceRecipe.Type, YearEndRecipe.Type, StandingTransferRecipe.Type, ReclassificationRecipe.Type, BalanceStatementRecipe.Type,
+        OpeningBalanceRecipe.Type, YearEndRecipe.Type, RevaluationRecipe.Type, StandingTransferRecipe.Type, ReclassificationRecipe.Type,
+            BalanceStatementRecipe.Type,
     ]);
 
     /// <summary>All of them.</summary>

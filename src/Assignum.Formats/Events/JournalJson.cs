@@ -23,6 +23,11 @@ static class JournalJson
         }, Write),
         TableJson.Of<YearEnd>(YearEnd.Name, (header, values) => new(header, values.Text("fiscalYear")!) { Lines = values.List<ClosedBalance>("lines") }, Write,
             (_, values) => new ClosedBalance(values.Text("account")!, values.Amount("amount")!.Value, values.Dimensions("dimensions") ?? Dimensions.None)),
+        TableJson.Of<Revaluation>(Revaluation.Name, (header, values) => new(header) { Lines = values.List<RevaluedLine>("lines") }, Write, (_, values) =>
+            new RevaluedLine(values.Text("account")!, values.Amount("amount")!.Value)
+            {
+                Party = values.Text("party"), MoneyAccount = values.Text("moneyAccount"), Currency = values.Text("currency"),
+            }),
         TableJson.Of<StandingTransfer>(StandingTransfer.Name, (header, values) => new(header, Purpose.Find(values.Text("purpose")!)!, values.Text("from")!)
         {
             Lines = values.List<StandingLine>("lines"),
@@ -79,6 +84,19 @@ static class JournalJson
             json.Text("account", line.Account);
             json.Amount("amount", line.Amount);
             json.Texts("dimensions", line.Dimensions.All);
+        });
+    }
+
+    static void Write(Utf8JsonWriter json, Revaluation revaluation)
+    {
+        json.Adjustment(revaluation);
+        json.List("lines", revaluation.Lines, line =>
+        {
+            json.Text("account", line.Account);
+            json.Text("party", line.Party);
+            json.Text("moneyAccount", line.MoneyAccount);
+            json.Text("currency", line.Currency);
+            json.Amount("amount", line.Amount);
         });
     }
 

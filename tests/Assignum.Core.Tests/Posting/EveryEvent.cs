@@ -162,9 +162,19 @@ static class EveryEvent
             Id = "E", Date = Book.Day, Purpose = Purpose.Inventory, From = "1310", Lines = [.. amounts.Select(a => new StandingLine { Amount = a, Item = "SEED-01" })],
         });
 
+    static readonly Gen<BusinessEvent> Revalues = Signed.Array[1, 4].Select(amounts => (BusinessEvent)new Revaluation
+    {
+        Id = "E", Date = Book.Day,
+        Lines = [.. amounts.Select((a, i) => (i % 3) switch
+        {
+            0 => new RevaluedLine("2010", a) { Party = "S-10", Currency = "USD" }, 1 => new RevaluedLine("1000", a) { MoneyAccount = "MAIN", Currency = "USD" },
+            _ => new RevaluedLine("1310", a),
+        })],
+    });
+
     static BusinessEvent Lay(BusinessEvent happened, Moment at) => happened with { Currency = at.Currency, Rate = at.Rate, Location = at.Location };
 
     /// <summary>An event of any type but the priced documents, which have generators of their own; it lands by <see cref="Nursery"/>.</summary>
     internal static Gen<BusinessEvent> Any { get; } =
-        Gen.OneOf(Goes, Transfers, Makes, Values, Pays, Deposits, Applies, Cards, Settles, PaysOut, Journals, Opens, Closes);
+        Gen.OneOf(Goes, Transfers, Makes, Values, Pays, Deposits, Applies, Cards, Settles, PaysOut, Journals, Opens, Closes, Revalues);
 }

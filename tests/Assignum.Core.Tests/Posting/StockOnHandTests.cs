@@ -40,7 +40,8 @@ public class StockOnHandTests
     {
         foreach (var subledger in Enum.GetValues<Subledger>())
             Assert.Equal(Words<Subledger>.Of(subledger), Words<Control>.Of((Control)(int)subledger));
-        EveryEvent.Any.Sample(happened =>
+        // A revaluation changes what a party's balance is worth, and no item of it.
+        EveryEvent.Any.Where(e => e is not Revaluation).Sample(happened =>
         {
             var landed = (Landed)Landing.Land(EveryEvent.Compiled, happened);
             Assert.All(landed.Subledger.Where(m => m.Amount != 0 && m is StockMovement or PartyMovement), m => Assert.Equal(m.Amount, m.Row!.Amount));
