@@ -53,7 +53,7 @@ public sealed class MendsTests(Browser browser) : IClassFixture<Browser>
         browser.Until(() => browser.Find("#post button").Enabled, "Post it");
         browser.Run("const d = document.getElementById('date'); d.value = '2031-03-14'; d.dispatchEvent(new Event('change', { bubbles: true }));");
 
-        browser.Sees("2031-03-14 lies in no period that is open for posting", "#result");
+        browser.Sees("2031-03-14 lies after the last fiscal year", "#result");
         browser.Sees("This date can't be posted on", "#standing");
         Assert.False(browser.Find("#post button").Enabled);
     }

@@ -110,8 +110,8 @@ public sealed class BooksProvingTests(Nursery nursery) : IClassFixture<Nursery>
     {
         var company = await Books("BESIDE");
         await AsOwner(company, "insert into entry (company_id, id, fiscal_year_id, number, date, period_id, event_id, edition, total) select company_id, 900, fiscal_year_id, 900, date, period_id, 7, edition, 0 from entry where company_id = $C and id = 1; " +
-            "insert into event (company_id, id, connection, source, source_id, type, revision, date, document_date, tax_date, due_date, digest, received, prepared, outcome, edition) " +
-            "select company_id, 800, connection, source, 'ROGUE', type, 1, date, date, date, date, digest, received, prepared, 'landed', edition from event where company_id = $C and id = 1");
+            "insert into event (company_id, id, connection, source, source_id, type, revision, date, document_date, tax_date, due_date, digest, received, prepared, outcome, edition, came) " +
+            "select company_id, 800, connection, source, 'ROGUE', type, 1, date, date, date, date, digest, received, prepared, 'landed', edition, 800 from event where company_id = $C and id = 1");
         var faults = (await Verify(company)).Faults;
         Assert.Contains(faults, f => f.Message.StartsWith("Event ROGUE (800) is in the books and in no chain", StringComparison.Ordinal));
         Assert.Contains(faults, f => f.Message.StartsWith("Event SAYS (7) is not as it was posted", StringComparison.Ordinal));

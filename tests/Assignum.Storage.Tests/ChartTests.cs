@@ -236,7 +236,7 @@ public class ChartTests(Nursery nursery) : IClassFixture<Nursery>
         var refusal = await nursery.Merges.Merge(company, nursery.User, stored.Labels.Account("1100")!.Value, stored.Labels.Account("1120")!.Value,
             stored.State.InDraft, (from, to, parts) => Move(from, to, parts, new DateOnly(2027, 3, 31)), default);
 
-        Assert.StartsWith("The balance can't be moved, so nothing was merged: 2027-03-31 lies in no period", refusal!.Message, StringComparison.Ordinal);
+        Assert.StartsWith("The balance can't be moved, so nothing was merged: 2027-03-31 lies after the last fiscal year", refusal!.Message, StringComparison.Ordinal);
         Assert.Equal(stored.Book.Rules.Count(r => r.Account == "1100"), (await Draft(company)).Book.Rules.Count(r => r.Account == "1100"));
         Assert.True(control.Active);
     }

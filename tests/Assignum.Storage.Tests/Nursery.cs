@@ -4,6 +4,7 @@ using Assignum.Formats.Events;
 using Assignum.Formats.Rulebooks;
 using Assignum.Storage.Charts;
 using Assignum.Storage.Companies;
+using Assignum.Storage.HeldEvents;
 using Assignum.Storage.Jobs;
 using Assignum.Storage.Journal;
 using Assignum.Storage.People;
@@ -26,6 +27,11 @@ public sealed class Nursery : IAsyncLifetime
     internal static Rulebook Book { get; } = RulebookReader.Read(File.ReadAllBytes("files/rulebook.json")).Book!;
 
     internal CompanyStore Companies => new(Source);
+    internal PeriodStore Periods => new(Source);
+    internal HeldStore Held => new(Source);
+    internal YearEndStore YearEnds => new(Source, Balances, Rulebooks, Posting, Text);
+    internal Retrying Retrying => new(Source, Posting, Text);
+    static EventText Text { get; } = new(EventWriter.Write, EventReader.Kept);
     internal PersonStore People => new(Source);
     internal SessionStore Sessions => new(Source);
     internal RulebookStore Rulebooks { get; private set; } = null!;
@@ -48,7 +54,7 @@ public sealed class Nursery : IAsyncLifetime
     internal RuleStore Rules => new(Source, Draft);
     internal TaxStore Taxes => new(Draft);
     internal JournalStore Journal => new(Source);
-    internal PostingStore Posting => new(Source, new RulebookCache(Rulebooks), new EventText(EventWriter.Write, EventReader.Kept));
+    internal PostingStore Posting => new(Source, new RulebookCache(Rulebooks), Text);
 
     public async Task InitializeAsync()
     {
@@ -69,6 +75,9 @@ public sealed class Nursery : IAsyncLifetime
         Assert.Null(await Release(company));
         return company;
     }
+
+    /// <summary>Id of a period of 2026, by its number; 13 takes adjustments.</summary>
+    internal Task<int> PeriodOf(int company, int number) => Ask<int>($"select id from period where company_id = {company} and number = {number}");
 
     internal async Task<Refusal?> Release(int? company = null) => await Editions.Release(company ?? Company, User, await Rulebooks.StateOf(company ?? Company, default), "", default);
 

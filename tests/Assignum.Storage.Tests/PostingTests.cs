@@ -99,7 +99,7 @@ public sealed class PostingTests(Nursery nursery) : IClassFixture<Nursery>
     [Fact]
     public async Task A_date_outside_an_opened_year_or_in_a_closed_period_is_held()
     {
-        await nursery.Companies.ClosePeriod(nursery.Company, nursery.User, new DateOnly(2026, 1, 15), closed: true, default);
+        Assert.Null(await nursery.Periods.Close(nursery.Company, nursery.User, await nursery.PeriodOf(nursery.Company, 1), null, default));
         foreach (var date in new[] { "2025-12-31", "2026-01-15", "2027-01-01" })
         {
             var posted = await nursery.Post(Nursery.Event($$"""{"id":"D{{date}}","type":"sales-invoice","date":"{{date}}","party":"C-10","lines":[{"item":"SEED-01","price":1}]}"""));
@@ -111,15 +111,16 @@ public sealed class PostingTests(Nursery nursery) : IClassFixture<Nursery>
     public async Task A_period_closes_only_when_whoever_is_posting_has_ended()
     {
         var company = await nursery.OpenCompany("CLOSING");
+        var february = await nursery.PeriodOf(company, 2);
         await using var posting = await nursery.Source.OpenConnectionAsync();
         await using var transaction = await posting.BeginTransactionAsync();
         await PostingStore.Lock(posting, company, default);
-        var closing = nursery.Companies.ClosePeriod(company, nursery.User, new DateOnly(2026, 2, 1), closed: true, default);
+        var closing = nursery.Periods.Close(company, nursery.User, february, null, default);
 
         Assert.NotSame(closing, await Task.WhenAny(closing, Task.Delay(300)));
         await transaction.CommitAsync();
-        Assert.True(await closing);
-        Assert.False(await nursery.Companies.ClosePeriod(company, nursery.User, new DateOnly(2026, 2, 1), closed: true, default));
+        Assert.Null(await closing);
+        Assert.Contains("already", (await nursery.Periods.Close(company, nursery.User, february, null, default))!.Message, StringComparison.Ordinal);
         Assert.Equal("Period 2026-02-01 to 2026-02-28 closed.",
             await nursery.Ask<string>($"select sentence from change_log where company_id = {company} and subject = 'period'"));
     }

@@ -26,6 +26,10 @@ public sealed record HeldReason(HeldCause Cause, string Message)
     public string? Item { get; init; }
     /// <summary>The tax code that has no rate on the day.</summary>
     public string? TaxCode { get; init; }
+    /// <summary>The code that is not known.</summary>
+    public string? Code { get; init; }
+    /// <summary>What that code is of: "item".</summary>
+    public string? What { get; init; }
     /// <summary>The field that is wrong: "lines[2].price".</summary>
     public string? Field { get; init; }
 
@@ -34,7 +38,10 @@ public sealed record HeldReason(HeldCause Cause, string Message)
 
     /// <summary>A code the rulebook does not have.</summary>
     public static HeldReason Unknown(string field, string what, string code, string mend) =>
-        new(HeldCause.UnknownCode, $"{(Place.Parse(field) is { } place ? place.InWords + ": there" : "There")} is no {what} {code}. {mend}") { Field = field };
+        new(HeldCause.UnknownCode, $"{(Place.Parse(field) is { } place ? place.InWords + ": there" : "There")} is no {what} {code}. {mend}")
+        {
+            Field = field, Code = code, What = what,
+        };
 
     /// <summary>Whether the other says the same of the same thing.</summary>
     public bool Equals(HeldReason? other) =>

@@ -125,29 +125,6 @@ public sealed class CompanyStore(NpgsqlDataSource source)
                 new LoggedChange(row.GetInt64(0), row.GetDateTime(1), row.TextOrNull(2), row.IntOrNull(3), row.GetString(4), row.LongOrNull(5),
                 row.GetString(6)), stop);
 
-    /// <summary>Closes a period for posting, or opens it again. Whoever is posting ends first, so that nothing comes into a closed period.</summary>
-    /// <param name="company">Id of the company.</param>
-    /// <param name="user">Who does it.</param>
-    /// <param name="day">A day of the period.</param>
-    /// <param name="closed">Whether it is closed.</param>
-    /// <param name="stop">Cancels.</param>
-    /// <returns>Whether that changed anything.</returns>
-    public async Task<bool> ClosePeriod(int company, int user, DateOnly day, bool closed, CancellationToken stop)
-    {
-        await using var connection = await source.OpenConnectionAsync(stop);
-        await using var transaction = await connection.BeginTransactionAsync(stop);
-        await PostingStore.Lock(connection, company, stop);
-        var changed = await connection.Command("update period set closed = $3 where company_id = $1 and starts <= $2 and ends >= $2 and not adjustment and " +
-            "closed <> $3 returning id, starts, ends", company, day, closed)
-            .FirstOrDefault(row => ((int Id, DateOnly Starts, DateOnly Ends)?)(row.GetInt32(0), row.GetFieldValue<DateOnly>(1),
-                row.GetFieldValue<DateOnly>(2)), stop);
-        if (changed is { } period)
-            await ChangeLog.Note(connection, company, user, "period", period.Id,
-                $"Period {period.Starts:yyyy-MM-dd} to {period.Ends:yyyy-MM-dd} {(closed ? "closed" : "opened again")}.", stop);
-        await transaction.CommitAsync(stop);
-        return changed is not null;
-    }
-
     internal static CompanyRow Read(NpgsqlDataReader row) =>
         new(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetString(3), row.IntOrNull(4), row.GetBoolean(5), row.GetBoolean(6), row.IntOrNull(7));
 }

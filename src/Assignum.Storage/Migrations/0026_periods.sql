@@ -73,3 +73,22 @@ revoke execute on function open_fiscal_year(integer, date, date, date[], integer
 grant execute on function open_fiscal_year(integer, date, date, date[], integer) to assignum_app;
 update fiscal_year set name = case when extract(year from starts) = extract(year from ends) then to_char(ends, 'YYYY')
     else to_char(starts, 'YYYY') || '/' || to_char(ends, 'YY') end;
+
+-- A practice company has the periods of the one it is a copy of.
+create or replace function open_practice(original integer, its_code text, its_fold text, its_name text) returns integer
+language plpgsql security definer set search_path = public, pg_temp as $fn$
+declare
+    opened integer;
+begin
+    select open_company(its_code, its_fold, its_name, c.currency) into opened from company c where c.id = original and c.practice_of is null;
+    update company p set practice_of = original, group_id = c.group_id, four_eyes = c.four_eyes, second_factor = c.second_factor, late_events = c.late_events
+    from company c where p.id = opened and c.id = original;
+    perform open_fiscal_year(opened, y.starts, y.ends,
+        (select array_agg(p.starts order by p.number) from period p where p.company_id = original and p.fiscal_year_id = y.id and not p.adjustment),
+        (select count(*)::integer from period p where p.company_id = original and p.fiscal_year_id = y.id and p.adjustment))
+    from fiscal_year y where y.company_id = original order by y.starts;
+    insert into user_role (company_id, user_id, role, granted_by)
+    select opened, user_id, role, granted_by from user_role where company_id = original and ended_at is null;
+    insert into exchange_rate (company_id, currency, day, rate) select opened, currency, day, rate from exchange_rate where company_id = original;
+    return opened;
+end $fn$;

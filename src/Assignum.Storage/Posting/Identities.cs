@@ -6,7 +6,7 @@ namespace Assignum.Storage.Posting;
 /// <summary>Events that are already here under the identities of a batch: (source, id, revision).</summary>
 sealed class Identities
 {
-    sealed record Known(long EventId, int Revision, int Posting, byte[] Digest, string Outcome, long? EntryId, long? EntryNumber);
+    sealed record Known(long EventId, int Revision, int Posting, byte[] Digest, string Outcome, long? EntryId, long? EntryNumber, long Came);
 
     readonly Dictionary<(string Source, string Id), List<Known>> known = [];
 
@@ -14,7 +14,7 @@ sealed class Identities
     {
         var identities = new Identities();
         var rows = await connection.Command("""
-            select e.source, e.source_id, e.id, e.revision, e.digest, e.outcome, n.id, n.number, e.posting
+            select e.source, e.source_id, e.id, e.revision, e.digest, e.outcome, n.id, n.number, e.posting, e.came
             from unnest($2::text[], $3::text[]) asked(source, source_id)
             join event e on e.company_id = $1 and e.source = asked.source and e.source_id = any(array[asked.source_id, asked.source_id || $4])
             left join entry n on n.company_id = e.company_id and n.event_id = e.id and n.reverses is null
@@ -23,7 +23,7 @@ sealed class Identities
             CostCorrection.Suffix)
             .List(row => (Key: (row.GetString(0), row.GetString(1)),
                 Known: new Known(row.GetInt64(2), row.GetInt32(3), row.GetInt32(8), row.GetFieldValue<byte[]>(4), row.GetString(5), row.LongOrNull(6),
-                    row.LongOrNull(7))), stop);
+                    row.LongOrNull(7), row.GetInt64(9))), stop);
         foreach (var (key, one) in rows)
             identities.Of(key).Add(one);
         return identities;
@@ -35,7 +35,8 @@ sealed class Identities
         var all = Of(posted);
         var (name, revision) = ($"Event {posted.Happened.Id} of {posted.FoldedSource}", posted.Happened.Revision);
         if (posted.Again is { } seen)
-            return all.Exists(k => k.EventId == seen && k.Outcome == "landed") ? null : Posted.Refuse($"{name} does not stand any more. Look at it again.");
+            return all.Exists(k => k.EventId == seen && k.Outcome is "landed" or "held") ? null
+                : Posted.Refuse($"{name} does not stand any more. Look at it again.");
         if (all.FindLast(k => k.Revision == revision) is { } same)
             return same.Digest.AsSpan().SequenceEqual(posted.Digest)
                 ? new Posted(PostingFate.Known, same.EventId, same.EntryId, same.EntryNumber, [], "")
@@ -56,6 +57,13 @@ sealed class Identities
 
     /// <summary>Earlier revisions that wait: whatever becomes of a newer one, they wait no longer.</summary>
     internal long[] Waiting(PostableEvent posted) => Earlier(posted, "held");
+
+    /// <summary>The event that came first of those it takes the place of; null: it comes first itself.</summary>
+    internal long? CameWith(PostableEvent posted)
+    {
+        var waiting = Waiting(posted);
+        return waiting.Length == 0 ? null : Of(posted).Where(k => waiting.Contains(k.EventId)).Select(k => k.Came).DefaultIfEmpty(long.MaxValue).Min();
+    }
 
     // With the changes of cost that belong to them.
     long[] Earlier(PostableEvent posted, string outcome) =>

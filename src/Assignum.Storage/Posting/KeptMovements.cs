@@ -18,6 +18,9 @@ abstract record KeptMovement(Moved Value)
     /// <param name="eventId">The event that moves it.</param>
     internal abstract void WriteOwn(NpgsqlBinaryImporter copy, long eventId);
 
+    /// <summary>The subledger it moves.</summary>
+    internal abstract Subledger Of { get; }
+
     /// <summary>Its kind, as the canonical form names it.</summary>
     internal abstract string Kind { get; }
 
@@ -41,7 +44,7 @@ abstract record KeptMovement(Moved Value)
     internal virtual bool IsOf(KeptLine line) => false;
 
     /// <summary>A movement with the ids of what it is of.</summary>
-    internal static KeptMovement Of(Movement movement, Labels labels) => movement switch
+    internal static KeptMovement From(Movement movement, Labels labels) => movement switch
     {
         PartyMovement of => new KeptOfParty(of.Subledger, labels.IdOf("party", of.Party.Code)!.Value, null, of.Due, labels.Account(of.Row?.Account.Number),
             of.Row?.Purpose?.Name, of.Value) { Document = of.Document, Dimensions = of.Row?.Dimensions },
@@ -70,6 +73,7 @@ sealed record KeptOfParty(Subledger Subledger, int Party, long? ItemEvent, DateO
     /// <summary>Their set; null: none.</summary>
     internal int? DimensionSet { get; init; }
 
+    internal override Subledger Of => Subledger;
     internal override string Kind => "party";
     internal override object?[] Ids(long eventId) =>
         [Words<Subledger>.Of(Subledger), Party, ItemEvent ?? eventId, Due, Account, Purpose, DimensionSet];
@@ -123,6 +127,7 @@ sealed record KeptOfStock(Subledger Subledger, int? Item, int? Group, int? Locat
         }
     }
 
+    internal override Subledger Of => Subledger;
     internal override string Kind => "stock";
     internal override object?[] Ids(long eventId) =>
         [Words<Subledger>.Of(Subledger), Item, Item is null ? Group : null, Location, CanonicalText.Quantity(Quantity), Account, ReceiptOf(eventId),
@@ -147,6 +152,7 @@ sealed record KeptOfStock(Subledger Subledger, int? Item, int? Group, int? Locat
 /// <summary>Base and tax of one component.</summary>
 sealed record KeptOfTax(int Code, string Component, TaxSide Side, decimal Base, Moved Value) : KeptMovement(Value)
 {
+    internal override Subledger Of => Subledger.Tax;
     internal override string Kind => "tax";
     internal override object?[] Ids(long eventId) => [Code, Component, Words<TaxSide>.Of(Side), CanonicalText.Amount(Base)];
 
@@ -163,6 +169,7 @@ sealed record KeptOfTax(int Code, string Component, TaxSide Side, decimal Base, 
 /// <summary>Money at a bank, in a till, or under way.</summary>
 sealed record KeptOfMoney(string? MoneyAccount, string? Method, string? Connection, Moved Value) : KeptMovement(Value)
 {
+    internal override Subledger Of => Subledger.Bank;
     internal override string Kind => "money";
     internal override object?[] Ids(long eventId) => [MoneyAccount, Method, Connection];
 

@@ -19,11 +19,31 @@ public sealed record PostableEvent(BusinessEvent Happened, string Source, string
     /// <summary>Source of events that were typed in or uploaded by hand.</summary>
     public const string Own = "own";
 
+    /// <summary>One that is made here.</summary>
+    internal static PostableEvent OfOwn(BusinessEvent happened, EventText text)
+    {
+        var written = text.Write(happened);
+        return new(happened, Own, written, written, System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes(written)));
+    }
+
     /// <summary>Somebody else than who posts it has typed it, or both have seen it before.</summary>
     public bool SeenByTwo { get; init; }
 
     /// <summary>Id of the event, of the same revision, that stands and is taken back or posted again by hand; null: it comes from its source.</summary>
     public long? Again { get; init; }
+
+    /// <summary>Its own posting date, where that lay in a closed period and it was moved; null: it was not.</summary>
+    internal DateOnly? MovedFrom { get; init; }
+
+    /// <summary>The same on a later day; document and tax dates stay.</summary>
+    internal PostableEvent MovedTo(DateOnly day, EventText text)
+    {
+        var moved = Happened with { Date = day, DocumentDate = Happened.DocumentDate ?? Happened.Date, TaxDate = Happened.EffectiveTaxDate };
+        return this with { Happened = moved, Prepared = text.Write(moved), MovedFrom = MovedFrom ?? Happened.Date };
+    }
+
+    /// <summary>Why it was held when it was tried last; null: it is tried the first time.</summary>
+    internal IReadOnlyList<string>? HeldFor { get; init; }
 
     /// <summary>It may find earlier ones of its own identity in the books.</summary>
     internal bool ComesAfterOthers => Happened.Revision > 1 || Again is not null;

@@ -8,7 +8,7 @@ namespace Assignum.Storage.Posting;
 /// <summary>The rows of a batch: gathered, numbered, and copied into the books.</summary>
 sealed partial class PostedRows(int company, int? user, LandingBook book)
 {
-    sealed record PendingEvent(LandedEvent Landed, PostingFate Fate, IReadOnlyList<HeldReason> Reasons, int Posting, Period? Period);
+    sealed record PendingEvent(LandedEvent Landed, PostingFate Fate, IReadOnlyList<HeldReason> Reasons, int Posting, Period? Period, long? Came);
 
     /// <summary>A movement with its place among those of its event.</summary>
     sealed record PlacedMovement(PendingEntry Entry, long EventId, int Place, KeptMovement Movement);
@@ -32,8 +32,9 @@ sealed partial class PostedRows(int company, int? user, LandingBook book)
     /// <param name="reasons">Why it is held.</param>
     /// <param name="posting">How often its revision has been posted, with this time.</param>
     /// <param name="period">The period it lands in; null: it is held.</param>
-    internal void AddEvent(LandedEvent landed, PostingFate fate, IReadOnlyList<HeldReason> reasons, int posting, Period? period) =>
-        events.Add(new PendingEvent(landed, fate, reasons, posting, period));
+    /// <param name="came">The event that came first of those it takes the place of; null: it comes first itself.</param>
+    internal void AddEvent(LandedEvent landed, PostingFate fate, IReadOnlyList<HeldReason> reasons, int posting, Period? period, long? came) =>
+        events.Add(new PendingEvent(landed, fate, reasons, posting, period, came));
 
     /// <summary>The entry of the event added last.</summary>
     internal void AddEntry(LandedEvent landed, Period period)
@@ -47,7 +48,7 @@ sealed partial class PostedRows(int company, int? user, LandingBook book)
 
     IEnumerable<KeptMovement> Kept(Movement movement, LandedEvent landed)
     {
-        var kept = KeptMovement.Of(movement, Labels);
+        var kept = KeptMovement.From(movement, Labels);
         return movement is StockMovement moved && landed.Receipts?.GetValueOrDefault(moved) is { } parts ? ((KeptOfStock)kept).By(parts) : [kept];
     }
 
@@ -133,9 +134,9 @@ sealed partial class PostedRows(int company, int? user, LandingBook book)
     {
         await using var copy = await connection.BeginBinaryImportAsync("""
             copy event (company_id, id, source, connection, source_id, revision, withdrawn, type, date, document_date, tax_date, due_date, number, party_id,
-                total, currency, digest, received, prepared, outcome, edition, user_id, posting) from stdin binary
+                total, currency, digest, received, prepared, outcome, edition, user_id, posting, moved_from, came, waiting_amount) from stdin binary
             """, stop);
-        foreach (var (landed, fate, _, posting, _) in events)
+        foreach (var (landed, fate, _, posting, _, came) in events)
         {
             var happened = landed.Happened;
             copy.StartRow();
@@ -162,6 +163,9 @@ sealed partial class PostedRows(int company, int? user, LandingBook book)
             copy.Write(Edition);
             copy.WriteOrNull(user);
             copy.Write(posting);
+            copy.WriteOrNull(landed.Event.MovedFrom);
+            copy.Write(came ?? numbers[landed].EventId);
+            copy.WriteOrNull(fate == PostingFate.Held ? Core.HeldEvents.WaitingAmount.Of(book.Compiled!, happened) : null);
         }
         await copy.CompleteAsync(stop);
     }
@@ -171,7 +175,7 @@ sealed partial class PostedRows(int company, int? user, LandingBook book)
         if (!events.Exists(e => e.Reasons.Count > 0))
             return;
         await using var copy = await connection.BeginBinaryImportAsync("copy held_reason (company_id, event_id, place, cause, purpose, facts, account, " +
-            "message) from stdin binary", stop);
+            "message, code, what, rule, field) from stdin binary", stop);
         foreach (var held in events)
             for (var i = 0; i < held.Reasons.Count; i++)
             {
@@ -186,6 +190,10 @@ sealed partial class PostedRows(int company, int? user, LandingBook book)
                     NpgsqlTypes.NpgsqlDbType.Jsonb);
                 copy.WriteOrNull(reason.Account);
                 copy.Write(reason.Message);
+                copy.WriteOrNull(reason.Code ?? reason.Item ?? reason.TaxCode);
+                copy.WriteOrNull(reason.What ?? (reason.Item is null ? null : "item"));
+                copy.WriteOrNull(reason.Rule);
+                copy.WriteOrNull(reason.Field);
             }
         await copy.CompleteAsync(stop);
     }

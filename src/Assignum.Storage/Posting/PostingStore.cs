@@ -43,8 +43,8 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
     {
         await Lock(change.Connection, change.Company, change.Stop);
         var book = new LandingBook(await RulebookStore.LoadWhole(change.Connection, change.Company, null, change.Stop));
-        var writing = new PostingTransaction(change.Connection, change.Company, change.User, book, change.Stop);
-        return (await writing.Post([posted], _ => Task.FromResult(Land(book, [posted]))))[0];
+        var writing = new PostingTransaction(change.Connection, change.Company, change.User, book, null, change.Stop);
+        return (await writing.Post([posted], admission => Task.FromResult(Admitted(book, [], admission))))[0];
     }
 
     /// <summary>What the books have against an event, whatever the rulebook says: a closed period, a dimension value that the company does not have.</summary>
@@ -116,9 +116,9 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
                 asked = AskedBy(book, batch);
                 landed = asked is null ? Land(book, batch) : [];
             }
-            var writing = new PostingTransaction(connection, company, user, book, stop);
-            var posted = await writing.Post(batch, async lands => asked is null ? landed
-                : (await BatchPreparing.Begin(connection, company, book, asked, batch, text, stop)).Prepare(batch, lands));
+            var writing = new PostingTransaction(connection, company, user, book, text, stop);
+            var posted = await writing.Post(batch, async admission => asked is null ? Admitted(book, landed, admission)
+                : (await BatchPreparing.Begin(connection, company, book, asked, batch, text, stop)).Prepare(admission));
             await transaction.CommitAsync(stop);
             return posted;
         }
@@ -154,16 +154,15 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
         var check = await BooksCheck.Read(connection, company, book, [.. events.Select(e => e.Happened)], stop);
         var preparing = await BatchPreparing.Begin(connection, company, book, AskedBy(book, batch) ?? new Books(), batch, text, stop);
         var second = await SecondPerson.Read(connection, company, batch, stop);
-        var judged = events.Select(e => identities.Judge(e) ?? second.Judge(e)).ToList();
-        var isNew = events.Where((_, i) => judged[i] is null).ToHashSet(ReferenceEqualityComparer.Instance);
-        var landed = preparing.Prepare(batch, e => isNew.Contains(e) && check.Takes(e.Happened));
-        return [.. landed.Select((one, i) => judged[i] ?? Look(one, [.. one.Happened.Withdrawn ? [] : check.Of(one.Happened)]))];
+        var reversals = await Reversal.Read(connection, company, [.. batch.SelectMany(identities.Standing)], stop);
+        var admission = new Admission(batch, identities, second, check, reversals, text);
+        return [.. preparing.Prepare(admission).Select(one => admission.Answer(one.Event) ?? Look(one, admission.Objections(one.Event, one.Outcome)))];
     }
 
     static Posted Look(LandedEvent one, IReadOnlyList<HeldReason> objections)
     {
-        IReadOnlyList<HeldReason> reasons = [.. one.Outcome is Held held ? held.Reasons : [], .. objections];
-        return new(reasons.Count > 0 && !one.Happened.Withdrawn ? PostingFate.Held : PostingFate.Landed, null, null, null, reasons, "");
+        IReadOnlyList<HeldReason> reasons = [.. (one.Happened.Withdrawn || one.Outcome is not Held held ? [] : held.Reasons).Concat(objections).Distinct()];
+        return new(reasons.Count > 0 ? PostingFate.Held : PostingFate.Landed, null, null, null, reasons, "");
     }
 
     // A revision gives back what the one before it moved: the books are asked for that too.
@@ -175,6 +174,13 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
         var compiled = book.Compiled ?? throw new InvalidOperationException("A released edition has no errors.");
         return Array.ConvertAll(batch, e => new LandedEvent(e, Landing.Land(compiled, e.Happened)));
     }
+
+    // What has landed before is landed once more where it is posted on another day.
+    static LandedEvent[] Admitted(LandingBook book, LandedEvent[] before, Admission admission) => [.. admission.Events.Select((posted, i) =>
+    {
+        var landed = i < before.Length && ReferenceEquals(before[i].Event, posted) ? before[i] : Land(book, [posted])[0];
+        return admission.Answer(posted) is null && admission.Later(posted, landed.Outcome) is { } later ? Land(book, [later])[0] : landed;
+    })];
 
     /// <summary>Takes a company's posting lock until the transaction ends.</summary>
     internal static Task Lock(NpgsqlConnection connection, int company, CancellationToken stop) => LockedState(connection, company, stop);

@@ -29,21 +29,22 @@ sealed class BatchPreparing
         return new(book, text, await BooksReading.Read(connection, company, book.Stored.Labels, asked, text, stop), earlier);
     }
 
-    /// <summary>Prepares and lands events.</summary>
-    /// <param name="batch">The events, in their order.</param>
-    /// <param name="lands">Whether an event is new and the books have nothing against it.</param>
-    internal LandedEvent[] Prepare(PostableEvent[] batch, Predicate<PostableEvent> lands) => Array.ConvertAll(batch, e => Prepare(e, lands(e)));
+    /// <summary>Prepares and lands events, in their order.</summary>
+    internal LandedEvent[] Prepare(Admission admission) => Array.ConvertAll(admission.Events, e => Prepare(e, admission));
 
     // What its earlier revision moved is given back before; where nothing comes of the new one, the earlier one stays.
-    LandedEvent Prepare(PostableEvent posted, bool counts)
+    LandedEvent Prepare(PostableEvent posted, Admission admission)
     {
+        var counts = admission.Lands(posted);
         standing.Stock.Watch();
         if (counts)
             earlier.Move(standing, posted, -1);
         standing.Stock.BeginAgain();
-        var prepared = Preparing.Prepare(book.Compiled!, posted.Happened, standing);
-        var kept = prepared.Filled.Count == 0 ? posted : posted with { Happened = prepared.Happened, Prepared = text.Write(prepared.Happened) };
-        var landed = new LandedEvent(kept, Held(Landing.Land(book.Compiled!, prepared.Happened), prepared.Objections));
+        var (landed, prepared) = Landed(posted);
+        if (counts && admission.Later(posted, landed.Outcome) is { } later)
+            (landed, prepared) = Landed(posted = later);
+        if (counts && !posted.Happened.Withdrawn && landed.Outcome is Landed && admission.Objections(posted, landed.Outcome) is { Count: > 0 } objections)
+            landed = landed with { Outcome = Held(landed.Outcome, objections) };
         if (counts && (posted.Happened.Withdrawn || landed.Outcome is Landed))
         {
             var receipts = standing.Apply(prepared.Happened, landed.Landed, MinorUnits);
@@ -52,6 +53,13 @@ sealed class BatchPreparing
         if (counts)
             earlier.Move(standing, posted, 1);
         return landed;
+    }
+
+    (LandedEvent Landed, PreparedEvent Prepared) Landed(PostableEvent posted)
+    {
+        var prepared = Preparing.Prepare(book.Compiled!, posted.Happened, standing);
+        var kept = prepared.Filled.Count == 0 ? posted : posted with { Happened = prepared.Happened, Prepared = text.Write(prepared.Happened) };
+        return (new LandedEvent(kept, Held(Landing.Land(book.Compiled!, prepared.Happened), prepared.Objections)), prepared);
     }
 
     // What nobody sent is kept as what was sent with it.

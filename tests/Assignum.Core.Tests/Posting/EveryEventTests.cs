@@ -40,7 +40,7 @@ public class EveryEventTests
         foreach (var subledger in Enum.GetValues<Subledger>())
         {
             var control = Words<Control>.Parse(Words<Subledger>.Of(subledger));
-            var rows = landed.Rows.Where(r => (r.By == AnsweredBy.Standing ? r.Purpose!.Control : r.Account.Control) == control && r.Purpose is not null).Sum(r => r.Amount);
+            var rows = landed.Rows.Where(r => r.Purpose is not null && (r.By == AnsweredBy.Standing ? r.Purpose.Control : r.Account.Control) == control).Sum(r => r.Amount);
             // What is revalued stands by party or money account on the account that is named.
             rows += happened is Revaluation revalued ? revalued.Lines.Where(l => subledger == (l.Party is not null ? Subledger.Payables : Subledger.Bank) && l is not { Party: null, MoneyAccount: null }).Sum(l => l.Amount) : 0;
             var moved = landed.Subledger.Where(m => m.Subledger == subledger).Sum(m => m.Amount);

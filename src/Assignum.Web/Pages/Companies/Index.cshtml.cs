@@ -29,8 +29,6 @@ public sealed class IndexModel(CompanyStore companies, BalanceStore periods, Pra
     public IReadOnlyList<CompanyRow> Mine { get; private set; } = [];
     /// <summary>Fiscal years of this company, by their first day.</summary>
     public IReadOnlyList<(DateOnly Starts, DateOnly Ends, int Periods)> Years { get; private set; } = [];
-    /// <summary>Periods of this company, in their order.</summary>
-    public IReadOnlyList<PeriodRow> Periods { get; private set; } = [];
     /// <summary>What was changed of the company, its periods and its people.</summary>
     public IReadOnlyList<LoggedChange> Log { get; private set; } = [];
     /// <summary>The practice company of this one; null while there is none.</summary>
@@ -150,29 +148,6 @@ public sealed class IndexModel(CompanyStore companies, BalanceStore periods, Pra
     /// <summary>Address of the work.</summary>
     public string AtJob(long job) => (Original is null ? At("companies") : $"/{Original.Code.ToLowerInvariant()}/companies") + "?handler=job&job=" + job;
 
-    /// <summary>Opens the fiscal year after the last.</summary>
-    [Needs(Need.Administers)]
-    public async Task<IActionResult> OnPostYearAsync()
-    {
-        await Lay();
-        var starts = Years.Count == 0 ? new DateOnly(clock.GetUtcNow().Year, 1, 1) : Years[^1].Ends.AddDays(1);
-        if (await companies.OpenFiscalYear(Company.Id, starts, starts.AddYears(1).AddDays(-1), Stop, UserId) is { } refusal)
-            return await Refuse(new("year", refusal.Message));
-        return Done($"The fiscal year from {Show.Day(starts)} is open.", At("companies"));
-    }
-
-    /// <summary>Closes a period for posting, or opens it again.</summary>
-    [Needs(Need.Administers)]
-    public async Task<IActionResult> OnPostPeriodAsync(DateOnly? day, bool closed)
-    {
-        if (day is not { } within)
-            return await Refuse(new("period", "No period is named. Choose one of the list."));
-        return await companies.ClosePeriod(Company.Id, UserId, within, closed, Stop)
-            ? Done($"The period of {within.ToString("MMMM yyyy", System.Globalization.CultureInfo.InvariantCulture)} is " +
-                $"{(closed ? "closed: nothing is posted in it any more" : "open again")}.", At("companies"))
-            : await Refuse(new("period", "Somebody else has done that already. The list shows how it stands."));
-    }
-
     /// <summary>Says whose chart is that of the group.</summary>
     [Needs(Need.Administers)]
     public async Task<IActionResult> OnPostGroupAsync(int? group)
@@ -215,9 +190,8 @@ public sealed class IndexModel(CompanyStore companies, BalanceStore periods, Pra
         Practice = await practices.Of(Company.Id, Stop);
         Original = Company.PracticeOf is { } of ? await companies.Find(of, Stop) : null;
         Mine = [.. (await companies.All(Stop)).Where(c => User.Has(c.Code, Role.Administrator))];
-        Periods = await periods.Periods(Company.Id, Stop);
         Above = await journals.Above(Company.Id, Stop);
         Log = await companies.Log(Company.Id, MostLogged, Stop);
-        Years = [.. Periods.GroupBy(p => p.YearStarts).Select(y => (y.Key, y.Max(p => p.Ends), y.Count(p => !p.Adjustment)))];
+        Years = [.. (await periods.Periods(Company.Id, Stop)).GroupBy(p => p.YearStarts).Select(y => (y.Key, y.Max(p => p.Ends), y.Count(p => !p.Adjustment)))];
     }
 }
