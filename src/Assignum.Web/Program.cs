@@ -3,10 +3,12 @@ using Assignum.Storage;
 using Assignum.Storage.Charts;
 using Assignum.Storage.Companies;
 using Assignum.Storage.Finding;
+using Assignum.Storage.HeldEvents;
 using Assignum.Storage.Jobs;
 using Assignum.Storage.Journal;
 using Assignum.Storage.People;
 using Assignum.Storage.Posting;
+using Assignum.Storage.Proving;
 using Assignum.Storage.Settings;
 using Assignum.Storage.Subledgers;
 using Assignum.Storage.Uploads;
@@ -49,6 +51,8 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
     .AddSingleton<JournalStore>().AddSingleton<FlowStore>().AddSingleton<ChainStore>().AddSingleton<AttachmentStore>().AddSingleton<TimingStore>()
     .AddSingleton<Assignum.Storage.Controls.ControlStore>().AddSingleton<OpenItemStore>().AddSingleton<StockStore>().AddSingleton<TermsStore>()
     .AddSingleton<StandingStore>().AddSingleton<KeptJournalStore>().AddSingleton<WaitingJournalStore>()
+    .AddSingleton<PeriodStore>().AddSingleton<YearEndStore>().AddSingleton<HeldStore>().AddSingleton<Retrying>()
+    .AddSingleton<IJobWork, Assignum.Web.Pages.HeldEvents.RetryHeldWork>().AddSingleton<Assignum.Web.Pages.HeldEvents.FixLook>().AddSingleton<BooksVerifying>()
     .AddSingleton<PracticeStore>().AddSingleton<IJobWork, Assignum.Web.Pages.Companies.PracticeWork>()
     .AddSingleton<Assignum.Storage.Rates.RateStore>()
     .AddSingleton<SeenStore>().AddSingleton<FormerCodes>().AddSingleton<TaxEntryStore>().AddSingleton<FindStore>()

@@ -59,6 +59,11 @@ public sealed class HeldStore(NpgsqlDataSource source)
         where e.company_id = $1 and e.outcome = 'held' and ($2::bigint[] is null or e.id = any($2)) order by e.came, e.id limit {Most}
         """, company, only).List(Read, stop);
 
+    /// <summary>A held event as it came, JSON; null where it waits no more.</summary>
+    public Task<string?> Received(int company, long id, CancellationToken stop) =>
+        source.Command("select jsonb_pretty(received) from event where company_id = $1 and id = $2 and outcome = 'held'", company, id).FirstOrDefault(row =>
+            row.GetString(0), stop);
+
     static HeldEvent Read(NpgsqlDataReader row) => new(row.GetInt64(0), row.GetInt64(1), row.GetDateTime(2), row.GetString(3), row.GetString(4),
         row.TextOrNull(5), row.GetString(6), row.GetFieldValue<DateOnly>(7), row.GetString(8), row.TextOrNull(9),
         row.DecimalOrNull(10) is { } amount ? Money.Plain(amount) : null, ReasonsOf(row.GetString(11)));

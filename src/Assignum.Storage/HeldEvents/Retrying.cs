@@ -13,6 +13,9 @@ public sealed record Retried(int Landed, int Held);
 /// </summary>
 public sealed class Retrying(NpgsqlDataSource source, PostingStore posting, EventText text)
 {
+    /// <summary>Kind of the job that tries them.</summary>
+    public const string Job = "retry-held";
+
     const int AtOnce = 500;
 
     /// <summary>Tries them. What has landed stays landed when this is cancelled, and the rest goes on waiting.</summary>
@@ -39,9 +42,13 @@ public sealed class Retrying(NpgsqlDataSource source, PostingStore posting, Even
         return new(landed, held);
     }
 
-    /// <summary>What would become of held events if they were tried now by the edition in force. Nothing is kept.</summary>
-    public async Task<IReadOnlyList<Posted>> Look(int company, long[] ids, CancellationToken stop) =>
-        await posting.Look(company, await HeldStore.AsTheyCame(source, company, ids, text, stop), stop);
+    /// <summary>What would become of held events if they were tried now, one after the other. Nothing is kept.</summary>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="ids">Their ids.</param>
+    /// <param name="by">The rulebook they would land by.</param>
+    /// <param name="stop">Cancels.</param>
+    public async Task<IReadOnlyList<Posted>> Look(int company, long[] ids, LandingBook by, CancellationToken stop) =>
+        await posting.Look(company, await HeldStore.AsTheyCame(source, company, ids, text, stop), stop, by);
 
     /// <summary>Sets a held event aside for good: it counts as taken back, and never posts.</summary>
     /// <param name="company">Id of the company.</param>

@@ -43,6 +43,11 @@ public sealed class JobStore(NpgsqlDataSource source)
             .FirstOrDefault(row => new JobRow(row.GetInt64(0), row.GetString(1), Enum.Parse<JobState>(row.GetString(2), ignoreCase: true), row.GetInt32(3),
                 row.GetInt32(4), row.GetString(5), row.TextOrNull(6)), stop);
 
+    /// <summary>The last job of a kind that a company has asked for, begun in the last minutes; null: none.</summary>
+    public Task<long?> Latest(int company, string kind, CancellationToken stop) =>
+        source.Command("select max(id) from job where company_id = $1 and kind = $2 and asked_at > now() - interval '5 minutes'", company, kind)
+            .FirstOrDefault(row => row.LongOrNull(0), stop);
+
     /// <summary>Asks a job to stop; it does so at the next step, and nothing of it is kept.</summary>
     public Task<int> Cancel(int company, long id, CancellationToken stop) =>
         source.Command("""

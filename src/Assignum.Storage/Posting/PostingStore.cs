@@ -142,12 +142,13 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
     /// <param name="company">Id of the company.</param>
     /// <param name="events">The events, in their order.</param>
     /// <param name="stop">Cancels.</param>
+    /// <param name="by">The rulebook they would land by; null: the one in force.</param>
     /// <returns>What would become of each, without ids.</returns>
-    public async Task<IReadOnlyList<Posted>> Look(int company, IReadOnlyList<PostableEvent> events, CancellationToken stop)
+    public async Task<IReadOnlyList<Posted>> Look(int company, IReadOnlyList<PostableEvent> events, CancellationToken stop, LandingBook? by = null)
     {
         if (events.Count == 0)
             return [];
-        var book = await books.Released(company, stop);
+        var book = by ?? await books.Released(company, stop);
         PostableEvent[] batch = [.. events];
         await using var connection = await source.OpenConnectionAsync(stop);
         var identities = await Identities.Read(connection, company, batch, stop);

@@ -114,6 +114,7 @@ public sealed class EditionStore(NpgsqlDataSource source, RulebookStore books)
                 : $"Draft {state.Draft} can't be released: {error.Message}");
 
         await connection.Command("select 1 from posting_row where company_id = $1 for update", company).Run(stop);
+        await RetryHeld(connection, company, user, stop);
         await Flip(connection, company, user, state.Draft, note, places.Count < changes.Count
             ? $"Edition {state.Draft} released, with {places.Count} of {changes.Count} changes." : $"Edition {state.Draft} released.", stop);
         await transaction.CommitAsync(stop);
@@ -138,6 +139,14 @@ public sealed class EditionStore(NpgsqlDataSource source, RulebookStore books)
         return own.Count == 0 ? null
             : new Refusal("", $"You had a hand in {own.Count} of these changes, first: {changes.First(c => c.Where == own[0]).Sentence} With four eyes " +
                 "another approver releases them; the others you can tick and release.");
+    }
+
+    // What waits for a setting posts by itself once that is released.
+    static async Task RetryHeld(NpgsqlConnection connection, int company, int? user, CancellationToken stop)
+    {
+        if (user is { } releaser)
+            await connection.Command("insert into job (company_id, kind, payload, user_id) select $1, $2, '{}', $3 where exists (select from event where " +
+                "company_id = $1 and outcome = 'held')", company, HeldEvents.Retrying.Job, releaser).Run(stop);
     }
 
     static async Task Flip(NpgsqlConnection connection, int company, int? user, int edition, string note, string sentence, CancellationToken stop)

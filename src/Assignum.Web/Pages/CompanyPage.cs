@@ -20,7 +20,7 @@ public abstract class CompanyPage : PageModel
     /// <summary>The company of the address.</summary>
     public CompanyRow Company { get; private set; } = null!;
     /// <summary>Its rulebooks as they are now.</summary>
-    public CompanyBooks Books { get; private set; } = null!;
+    public CompanyBooks Books { get; private protected set; } = null!;
     /// <summary>The step of the work rail the page belongs to.</summary>
     public abstract string Step { get; }
 
