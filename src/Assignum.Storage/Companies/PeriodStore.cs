@@ -143,8 +143,9 @@ public sealed class PeriodStore(NpgsqlDataSource source)
     /// <param name="period">Id of the period.</param>
     /// <param name="seen">The last event that was posted when it was looked at; null: whatever has come since.</param>
     /// <param name="stop">Cancels.</param>
-    public Task<Refusal?> Close(int company, int user, int period, long? seen, CancellationToken stop) =>
-        Turn(company, user, period, closed: true, "", seen, stop);
+    /// <param name="statement">What was signed of its end, JSON; kept with the close.</param>
+    public Task<Refusal?> Close(int company, int user, int period, long? seen, CancellationToken stop, string? statement = null) =>
+        Turn(company, user, period, closed: true, "", seen, statement, stop);
 
     /// <summary>Opens a closed period again.</summary>
     /// <param name="company">Id of the company.</param>
@@ -154,9 +155,9 @@ public sealed class PeriodStore(NpgsqlDataSource source)
     /// <param name="stop">Cancels.</param>
     public Task<Refusal?> Reopen(int company, int user, int period, string? reason, CancellationToken stop) => string.IsNullOrWhiteSpace(reason)
         ? Task.FromResult<Refusal?>(new("reason", "Say why the period is opened again: whoever audits it will ask. Write a few words."))
-        : Turn(company, user, period, closed: false, reason.Trim(), null, stop);
+        : Turn(company, user, period, closed: false, reason.Trim(), null, null, stop);
 
-    async Task<Refusal?> Turn(int company, int user, int period, bool closed, string reason, long? seen, CancellationToken stop)
+    async Task<Refusal?> Turn(int company, int user, int period, bool closed, string reason, long? seen, string? statement, CancellationToken stop)
     {
         await using var connection = await source.OpenConnectionAsync(stop);
         await using var transaction = await connection.BeginTransactionAsync(stop);
@@ -168,11 +169,11 @@ public sealed class PeriodStore(NpgsqlDataSource source)
                 row.GetFieldValue<DateOnly>(1), row.GetBoolean(2)), stop) is not { } turned)
             return new Refusal("period", $"Somebody else has {(closed ? "closed" : "opened")} it already. The list shows how it stands.");
         await connection.Command("""
-            insert into period_close (company_id, period_id, closed, reason, fiscal_year_id, place, digest, user_id)
-            select $1, $2, $3, $4, p.fiscal_year_id, coalesce(d.place, 0), coalesce(d.digest, ''::bytea), $5 from period p
+            insert into period_close (company_id, period_id, closed, reason, fiscal_year_id, place, digest, user_id, statement)
+            select $1, $2, $3, $4, p.fiscal_year_id, coalesce(d.place, 0), coalesce(d.digest, ''::bytea), $5, $6 from period p
             left join lateral (select place, digest from posted_digest d where d.company_id = p.company_id and d.fiscal_year_id = p.fiscal_year_id
                 order by place desc limit 1) d on true where p.company_id = $1 and p.id = $2
-            """, company, period, closed, reason, user).Run(stop);
+            """, company, period, closed, reason, user, new Jsonb(statement)).Run(stop);
         await ChangeLog.Note(connection, company, user, "period", period,
             $"{(turned.Adjustment ? "Adjustment period of" : "Period")} {turned.Starts:yyyy-MM-dd} " +
             $"to {turned.Ends:yyyy-MM-dd} {(closed ? "closed." : $"opened again: {reason}")}", stop);

@@ -121,6 +121,23 @@ public sealed class ControlStore(NpgsqlDataSource source)
         .List(row => new ControlDay(row.GetString(0), row.GetFieldValue<DateOnly>(1), Money.Plain(row.GetDecimal(2)), Money.Plain(row.GetDecimal(3)),
             row.GetBoolean(4)), stop);
 
+    /// <summary>The events that make differences and that nothing has answered yet, by subledger, up to the end of a day.</summary>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="accounts">Ids of the control accounts, each with the word of its subledger.</param>
+    /// <param name="on">Up to the end of this day.</param>
+    /// <param name="stop">Cancels.</param>
+    public async Task<IReadOnlyList<(string Of, IReadOnlyList<ControlGap> Gaps)>> Open(int company, IReadOnlyCollection<(int Account,
+        string Subledger)> accounts,
+        DateOnly on, CancellationToken stop)
+    {
+        var found = new List<(string, IReadOnlyList<ControlGap>)>();
+        foreach (var apart in (await Compare(company, accounts, on, stop)).Where(d => d.Apart).GroupBy(d => d.Of))
+            if (ControlGap.Split(await Gaps(company, apart.Key, [.. accounts.Where(a => a.Subledger == apart.Key).Select(a => a.Account)],
+                [.. apart.Select(d => d.Day)], stop)).Open is { Count: > 0 } open)
+                found.Add((apart.Key, open));
+        return found;
+    }
+
     /// <summary>The events that make the difference, the largest first. Two that cancel each other are both there.</summary>
     /// <param name="company">Id of the company.</param>
     /// <param name="subledger">Word of the subledger.</param>

@@ -82,7 +82,7 @@ public sealed class HeldStore(NpgsqlDataSource source)
     {
         var found = new List<FactValue>();
         foreach (var one in facts.EnumerateObject())
-            if (FactNames.TryParse(one.Name, out var fact))
+            if (Enum.TryParse<Fact>(one.Name, ignoreCase: true, out var fact))
                 found.Add(new(fact, one.Value.GetString()!));
         return [.. found.OrderBy(f => f.Fact)];
     }

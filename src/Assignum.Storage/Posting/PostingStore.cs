@@ -36,6 +36,28 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
         return posted;
     }
 
+    /// <summary>Posts events that belong together, in one transaction: all of them land, or none does.</summary>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="user">Who posts.</param>
+    /// <param name="events">The events, in their order.</param>
+    /// <param name="stop">Cancels; nothing is posted.</param>
+    /// <returns>What became of each; where one did not land, what would have become of each.</returns>
+    public async Task<IReadOnlyList<Posted>> PostTogether(int company, int? user, IReadOnlyList<PostableEvent> events, CancellationToken stop)
+    {
+        System.Globalization.CultureInfo.CurrentCulture = Written.Plain;
+        await using var connection = await source.OpenConnectionAsync(stop);
+        await using var transaction = await connection.BeginTransactionAsync(stop);
+        await Lock(connection, company, stop);
+        var book = new LandingBook(await RulebookStore.LoadWhole(connection, company, null, stop));
+        var posted = new List<Posted>();
+        foreach (var batch in Batches(events))
+            posted.AddRange(await new PostingTransaction(connection, company, user, book, text, stop).Post(batch, async admission =>
+                (await BatchPreparing.Begin(connection, company, book, AskedBy(book, batch) ?? new Books(), batch, text, stop)).Prepare(admission)));
+        if (posted.TrueForAll(p => p.Fate == PostingFate.Landed))
+            await transaction.CommitAsync(stop);
+        return posted;
+    }
+
     /// <summary>Posts an event within a change of the draft: both are done, or neither is.</summary>
     /// <param name="change">The change; it keeps the posting lock until it ends.</param>
     /// <param name="posted">The event. It lands by the edition in force, with the labels as the change leaves them.</param>

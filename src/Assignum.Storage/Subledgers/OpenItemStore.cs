@@ -54,7 +54,7 @@ public sealed class OpenItemStore(NpgsqlDataSource source)
 {
     // $1 company, $2 day, $3 subledger. A revision and what settled the one before it are one item, due as the latest says; most have no other revision, and
     // are told apart by their number alone.
-    const string Items = """
+    internal const string Items = """
         items as (
             select o.purpose, o.party_id, o.account_id, o.currency, max(o.item_event_id) as event_id,
                 date '2000-01-01' + (max(array[o.item_event_id, (o.due_date - date '2000-01-01')::bigint]))[2]::integer as due_date,

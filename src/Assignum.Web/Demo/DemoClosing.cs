@@ -1,8 +1,6 @@
-using Assignum.Core.Charts;
 using Assignum.Core.Posting;
 using Assignum.Core.Preparation;
 using Assignum.Formats.Events;
-using Assignum.Storage.Charts;
 using Assignum.Storage.Companies;
 using Assignum.Storage.Journal;
 using Assignum.Storage.Posting;
@@ -14,7 +12,7 @@ namespace Assignum.Web.Demo;
 
 /// <summary>What the office of the nurseries does when thirteen months are in: the old year ends, journals that come back are kept, large ones want a second
 /// person, terms are agreed, and connected systems say what they have.</summary>
-sealed class DemoClosing(PostingStore posting, BalanceStore balances, RulebookStore rulebooks, KeptJournalStore kept, CompanyStore companies,
+sealed class DemoClosing(PostingStore posting, PeriodStore periods, YearEndStore years, RulebookStore rulebooks, KeptJournalStore kept, CompanyStore companies,
     TermsStore terms, StockStore stock, TimeProvider clock)
 {
     const decimal SecondPersonAbove = 5_000;
@@ -22,7 +20,7 @@ sealed class DemoClosing(PostingStore posting, BalanceStore balances, RulebookSt
 
     internal async Task Close(int company, int ines, CancellationToken stop)
     {
-        await EndTheYear(company, ines, clock.Today().Year - 1, stop);
+        await EndTheYear(company, ines, stop);
         if ((await kept.All(company, stop)).Count == 0)
             await Keep(company, ines, stop);
         await companies.SetSecondPersonAbove(company, ines, SecondPersonAbove, stop);
@@ -66,19 +64,12 @@ sealed class DemoClosing(PostingStore posting, BalanceStore balances, RulebookSt
             .Select(m => new StatedBalance(Subledger.Bank, m.Key, null, m.Sum(one => one.Company), null))],
     };
 
-    // Income and expense of the year, account by account, to retained earnings, in the adjustment period.
-    async Task EndTheYear(int company, int ines, int year, CancellationToken stop)
+    // Every year but the last has ended.
+    async Task EndTheYear(int company, int ines, CancellationToken stop)
     {
-        var book = await rulebooks.Load(company, null, stop);
-        var accounts = book.Book.Accounts.Where(a => a.Class >= AccountClass.Income).ToDictionary(a => book.Labels.Account(a.Number) ?? 0, a => a.Number);
-        var end = new YearEnd
-        {
-            Id = $"YEAR-{year}", Date = new DateOnly(year, 12, 31), Adjustment = true, FiscalYear = $"{year}", Text = $"End of {year}",
-            Lines = [.. from part in await balances.OfYear(company, new DateOnly(year, 1, 1), stop) where accounts.ContainsKey(part.Account)
-                select new ClosedBalance(accounts[part.Account], part.Amount, part.Dimensions)],
-        };
-        if (end.Lines.Count > 0)
-            await posting.Post(company, ines, [Sending.Postable.Own(end)], stop);
+        foreach (var year in (await periods.All(company, stop)).Where(p => p.Ends < new DateOnly(clock.Today().Year, 1, 1)).Select(p => p.YearId).Distinct())
+            if (await years.Look(company, year, stop) is { Standing: null, Lines.Count: > 0 } look)
+                DemoCompany.Insist(await years.End(company, ines, year, look.Result, stop) is { } why ? new Refusal("", why) : null);
     }
 
     async Task Keep(int company, int ines, CancellationToken stop)

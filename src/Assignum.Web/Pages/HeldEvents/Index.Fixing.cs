@@ -24,7 +24,8 @@ public sealed partial class IndexModel
                     return (new("account", NoAccount(form.Account)), null);
                 var rule = RuleOf(cause, form, account);
                 return (await rules.Add(Company.Id, UserId, rule, Stop),
-                    $"{rule.Purpose.Title}, {rule.InWords}, lands on {rule.Account} in draft {Books.State.Draft}. An approver releases it; the events post by themselves then.");
+                    $"{rule.Purpose.Title}, {rule.InWords}, lands on {rule.Account} in draft {Books.State.Draft}. An approver releases it; the events " +
+                        $"post by themselves then.");
             case HeldCause.NoTaxRule when cause.Group.When.Count > 0:
                 if (TaxRuleOf(cause, form) is not { } taxRule)
                     return (new("taxCode", $"There is no tax code {form.TaxCode}. Choose one of the list."), null);
