@@ -9,9 +9,9 @@ namespace Assignum.Web.Pages;
 [Authorize(Policy = Policies.SignedIn)]
 public sealed class IndexModel : PageModel
 {
-    /// <summary>To the chart, or for administrators to the people.</summary>
+    /// <summary>To the desk, or for administrators to the people.</summary>
     [Needs(Need.SignedIn)]
     public IActionResult OnGet() =>
         User.Companies().FirstOrDefault() is not { } company ? Page()
-        : Redirect($"/{company.ToLowerInvariant()}/{(User.Reads(company) ? "chart" : "people")}");
+        : Redirect($"/{company.ToLowerInvariant()}/{(User.Reads(company) ? "desk" : "people")}");
 }

@@ -70,7 +70,7 @@ public sealed class ClosingLines(MonthEndStore store, StockStore stock, ControlS
             period.Ends, stop);
         return new("suspense", "Suspense", $"lines of the period; {Show.Amount(balance, page.Decimals)} stands there", balance == 0 ? lines : Math.Max(lines,
             1), balance,
-            accounts.Count == 1 ? page.At($"statement?account={Uri.EscapeDataString(accounts[0].Number)}&from={Show.Field(period.Starts)}&to={Show
+            accounts.Count == 1 ? page.At($"account-statement?account={Uri.EscapeDataString(accounts[0].Number)}&from={Show.Field(period.Starts)}&to={Show
                 .Field(period.Ends)}")
             : page.At("trial-balance"));
     }
