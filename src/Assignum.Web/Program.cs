@@ -55,8 +55,7 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
     .AddSingleton<PeriodStore>().AddSingleton<YearEndStore>().AddSingleton<HeldStore>().AddSingleton<Retrying>()
     .AddSingleton<IJobWork, Assignum.Web.Pages.HeldEvents.RetryHeldWork>().AddSingleton<Assignum.Web.Pages.HeldEvents.FixLook>().AddSingleton<BooksVerifying>()
     .AddSingleton<Assignum.Storage.Reports.ReportStore>().AddSingleton<RevaluationStore>().AddSingleton<MonthEndStore>().AddSingleton<DeskStore>()
-        .AddSingleton<Assignum.Web.Pages
-        .MonthEnd.ClosingLines>()
+        .AddSingleton<Assignum.Web.Pages.MonthEnd.ClosingLines>()
     .AddSingleton<PracticeStore>().AddSingleton<IJobWork, Assignum.Web.Pages.Companies.PracticeWork>()
     .AddSingleton<Assignum.Storage.Rates.RateStore>()
     .AddSingleton<SeenStore>().AddSingleton<FormerCodes>().AddSingleton<TaxEntryStore>().AddSingleton<FindStore>()

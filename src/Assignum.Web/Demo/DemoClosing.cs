@@ -4,6 +4,7 @@ using Assignum.Formats.Events;
 using Assignum.Storage.Companies;
 using Assignum.Storage.Journal;
 using Assignum.Storage.Posting;
+using Assignum.Storage.Rates;
 using Assignum.Storage.Settings;
 using Assignum.Storage.Subledgers;
 using Assignum.Web.Showing;
@@ -13,7 +14,7 @@ namespace Assignum.Web.Demo;
 /// <summary>What the office of the nurseries does when thirteen months are in: the old year ends, journals that come back are kept, large ones want a second
 /// person, terms are agreed, and connected systems say what they have.</summary>
 sealed class DemoClosing(PostingStore posting, PeriodStore periods, YearEndStore years, RulebookStore rulebooks, KeptJournalStore kept, CompanyStore companies,
-    TermsStore terms, StockStore stock, TimeProvider clock)
+    TermsStore terms, StockStore stock, RateStore rates, TimeProvider clock)
 {
     const decimal SecondPersonAbove = 5_000;
     const int StatedItems = 24;
@@ -26,6 +27,7 @@ sealed class DemoClosing(PostingStore posting, PeriodStore periods, YearEndStore
         await companies.SetSecondPersonAbove(company, ines, SecondPersonAbove, stop);
         await Agree(company, ines, stop);
         var last = new DateOnly(clock.Today().Year, clock.Today().Month, 1).AddDays(-1);
+        DemoCompany.Insist(await rates.Set(company, ines, [new("USD", last, 0.93m), new("NOK", last, 0.0861m)], replace: true, stop));
         BalanceStatement[] said = [await OfStockRoom(company, last, stop), await OfCards(company, last, stop)];
         await posting.Post(company, ines, [.. said.Select(s => Sending.Postable.Of(s, s.Connection!, EventWriter.Write(s)))], stop);
     }

@@ -1,3 +1,4 @@
+using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Core.Findings;
 using Assignum.Storage.Checks;
@@ -68,7 +69,7 @@ public sealed class IndexModel(HeldStore held, DeskStore desk, MonthEndStore mon
         var last = Month.AddMonths(1).AddDays(-1);
         Landed = await desk.Landed(Company.Id, Month, last, Stop);
         await Draw(last);
-        Others = [.. (await Waiting()).Where(w => w is not { Count: 0 }).OrderByDescending(w => Math.Abs(w.Amount ?? 0)).Take(7)];
+        Others = [.. (await Waiting()).Where(w => w is not { Count: 0 }).OrderByDescending(w => Math.Abs(w.Amount ?? 0)).Take(6)];
     }
 
     async Task Draw(DateOnly last)
@@ -99,8 +100,8 @@ public sealed class IndexModel(HeldStore held, DeskStore desk, MonthEndStore mon
             new($"receipts wait more than {OldDays} days for their invoice", old.Count, old.Sum(r => r.Amount), At("receipts?older=" + OldDays)),
             new("journals wait for a second person", await journals.Count(Company.Id, Stop), null, At("journal/waiting")),
             new(MayApprove ? "changes wait for release" : "changes are in the draft", Books.Changes.Count, null, At("editions")),
-            .. lines.Take(3).Select(l => new Waits(l.Finding.Message, null, null, At("checks"))),
-            new("more findings of the checks", Math.Max(0, lines.Count - 3), null, At("checks")),
+            .. lines.Take(2).Select(l => new Waits(l.Finding.Message, null, null, At("checks"))),
+            new("more findings of the checks", Math.Max(0, lines.Count - 2), null, At("checks")),
         ];
     }
 

@@ -20,6 +20,20 @@ public sealed record CauseOf(HeldGroup Group, IReadOnlyList<HeldEvent> Events, S
     /// <summary>The reason, in a word or two.</summary>
     public string Reason => Words<HeldCause>.Of(Group.Cause).Replace('-', ' ');
 
+    /// <summary>What is wrong, in a sentence.</summary>
+    public string Sentence => Group.Cause switch
+    {
+        HeldCause.NoRule => $"{Group.Lacks} for {Group.For} has no rule",
+        HeldCause.NoTaxRule => Group.Code is { } code ? $"Tax code {code} has no rate" : $"No tax code where {Group.For} meet",
+        HeldCause.NoCost => $"{Group.Code} moves and has no cost",
+        HeldCause.UnknownCode => $"No {Group.What ?? "code"} {Group.Code} here",
+        HeldCause.ClosedPeriod => "A closed period",
+        HeldCause.TaxDiffers => "Tax is not the one computed",
+        HeldCause.TotalDiffers => "Totals are not those computed",
+        HeldCause.Invalid or HeldCause.Unbalanced => "Can't be posted as they came",
+        _ => $"{Group.Lacks} of {Group.For}",
+    };
+
     /// <summary>Held events by cause, those with most money first. An event that waits for two things is in both.</summary>
     internal static IReadOnlyList<CauseOf> All(CompanyPage page, IReadOnlyList<HeldEvent> events)
     {

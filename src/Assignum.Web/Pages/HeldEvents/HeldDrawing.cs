@@ -8,7 +8,7 @@ namespace Assignum.Web.Pages.HeldEvents;
 /// <summary>How many events wait, by the day, or the week, on which they happened: those of the chosen cause dark.</summary>
 static class HeldDrawing
 {
-    const int Width = 1000, Height = 64, Top = 16, Bars = 14;
+    const int Width = 700, Height = 64, Top = 16, Bars = 14;
 
     internal static string Of(IReadOnlyList<HeldEvent> all, IReadOnlyList<HeldEvent> chosen, DateOnly today)
     {
@@ -29,15 +29,15 @@ static class HeldDrawing
                 var high = (Height - Top) * count / most;
                 Bar("rest", x, high);
                 Bar("own", x, (Height - Top) * dark.GetValueOrDefault(i) / most);
-                drawn.Append(CultureInfo.InvariantCulture, $"<text x=\"{x + 29}\" y=\"{Height - high - 4}\" text-anchor=\"middle\">{count}</text>");
+                drawn.Append(CultureInfo.InvariantCulture, $"<text x=\"{x + 25}\" y=\"{Height - high - 4}\" text-anchor=\"middle\">{count}</text>");
             }
             var day = begin.AddDays(i * days);
             drawn.Append(CultureInfo.InvariantCulture,
-                $"<text x=\"{x + 29}\" y=\"{Height + 14}\" text-anchor=\"middle\" class=\"day\">{day.ToString("d MMM", CultureInfo.InvariantCulture)}</text>");
+                $"<text x=\"{x + 25}\" y=\"{Height + 14}\" text-anchor=\"middle\" class=\"day\">{day.ToString("d MMM", CultureInfo.InvariantCulture)}</text>");
         }
         return drawn.Append(CultureInfo.InvariantCulture, $"<line x1=\"0\" x2=\"{Width}\" y1=\"{Height}\" y2=\"{Height}\" /></svg>").ToString();
 
         void Bar(string kind, int x, int high) => drawn.Append(CultureInfo.InvariantCulture,
-            $"<rect class=\"{kind}\" x=\"{x + 12}\" y=\"{Height - high}\" width=\"34\" height=\"{high}\" />");
+            $"<rect class=\"{kind}\" x=\"{x + 9}\" y=\"{Height - high}\" width=\"32\" height=\"{high}\" />");
     }
 }

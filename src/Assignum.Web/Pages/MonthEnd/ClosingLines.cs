@@ -112,7 +112,8 @@ public sealed class ClosingLines(MonthEndStore store, StockStore stock, ControlS
     {
         var open = page.Books.Released.Compiled is null ? [] : await revaluations.Open(page.Company.Id, page.Books.Released, period.Ends, stop);
         var differ = open.Where(b => b.Difference != 0).ToList();
-        return new("foreign", "Other currencies", "balances not at the rates of the last day", differ.Count, differ.Sum(b => b.Difference ?? 0),
+        return new("foreign", "Other currencies", open.Any(b => b.Worth is null) ? "balances, some without a rate"
+            : "balances not at the rates of the last day", differ.Count, differ.Sum(b => b.Difference ?? 0),
             page.At("revaluation?on=" + Show.Field(period.Ends)));
     }
 }

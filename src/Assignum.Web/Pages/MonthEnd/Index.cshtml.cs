@@ -127,8 +127,8 @@ public sealed class IndexModel(PeriodStore periods, MonthEndStore store, Closing
         var all = (await periods.All(Company.Id, Stop)).FindAll(p => !p.Adjustment);
         Periods = [.. Enumerable.Reverse(all)];
         var today = clock.Today();
-        // The first month that has ended and is open; else the one of today.
-        Period = all.Find(p => p.Id == Asked) ?? all.Find(p => !p.Closed && p.Ends < today && p.Entries > 0) ?? all.Find(p => p.Starts <= today
+        // The last month that has ended and is open; else the one of today.
+        Period = all.Find(p => p.Id == Asked) ?? all.FindLast(p => !p.Closed && p.Ends < today && p.Entries > 0) ?? all.Find(p => p.Starts <= today
             && today <= p.Ends)
             ?? all.LastOrDefault();
         if (Period is not { } period)

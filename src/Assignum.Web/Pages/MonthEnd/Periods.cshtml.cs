@@ -111,12 +111,13 @@ public sealed class PeriodsModel(PeriodStore periods, YearEndStore ends, TimePro
     async Task Lay()
     {
         var all = await periods.All(Company.Id, Stop);
-        Years = [.. all.GroupBy(p => p.YearId).OrderByDescending(y => y.First().YearStarts)];
+        // A year that has not begun can wait at the end of the page.
+        Years = [.. all.GroupBy(p => p.YearId).OrderBy(y => y.First().YearStarts > clock.Today()).ThenByDescending(y => y.First().YearStarts)];
         foreach (var year in Years)
             if (await ends.Look(Company.Id, year.Key, Stop) is { } look)
                 Ends[year.Key] = look;
         MovesLate = await periods.MovesLate(Company.Id, Stop);
-        var starts = Years.Count == 0 ? new DateOnly(clock.Today().Year, 1, 1) : Years[0].Max(p => p.Ends).AddDays(1);
+        var starts = all.Count == 0 ? new DateOnly(clock.Today().Year, 1, 1) : all.Max(p => p.Ends).AddDays(1);
         if (Next.Starts is null)
             Next = (starts, starts.AddYears(1).AddDays(-1), Words<PeriodCut>.Of(PeriodCut.Months), 1);
     }
