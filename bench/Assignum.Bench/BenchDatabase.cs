@@ -51,6 +51,19 @@ sealed class BenchDatabase : IAsyncDisposable
         return made;
     }
 
+    /// <summary>Another company with a rulebook.</summary>
+    internal async Task<int> OpenAnother(string code, Rulebook book)
+    {
+        var (companies, rulebooks) = (new CompanyStore(Source), new RulebookStore(Source));
+        var company = (await companies.Open(code, "Another", "EUR", default)).Id;
+        await companies.OpenFiscalYear(company, new(2026, 1, 1), new(2026, 12, 31), default);
+        if (await new RulebookImport(new Draft(Source, rulebooks)).IntoEmpty(company, null, book, default) is { } refused)
+            throw new InvalidOperationException(refused.Message);
+        if (await new EditionStore(Source, rulebooks).Release(company, null, await rulebooks.StateOf(company, default), "", default) is { } unreleased)
+            throw new InvalidOperationException(unreleased.Message);
+        return company;
+    }
+
     public async ValueTask DisposeAsync()
     {
         await Source.DisposeAsync();

@@ -1,6 +1,6 @@
 // Prints the ratios of the product's speed, each with its reference in the same run:
 // bench/run resolve | sql | memory | land | post | mixed | subledgers | chart | rules | million, or all of them;
-// kills, or kills:2 for a short form, and fuzz only when asked for.
+// kills and writers, or kills:2 and writers:4 for their short forms, and fuzz only when asked for.
 using Assignum.Bench;
 using BenchmarkDotNet.Running;
 
@@ -19,10 +19,12 @@ foreach (var part in asked)
         case "chart": await ChartImports.Run(); await ChartPages.Run(); break;
         case "rules": await RulebookPages.Run(); break;
         case "million": await MillionRules.Run(); break;
+        case "writers": if (!await Writers.Run(100, 50_000, 100)) return 1; break;
+        case "writers:4": if (!await Writers.Run(4, 1_600, 50)) return 1; break;
         case "kills" or "kills:2": if (!await Kills.Run(part == "kills" ? 10 : 2)) return 1; break;
         case "fuzz": if (!await Fuzz.Run()) return 1; break;
         case "fuzz-events" or "fuzz-rulebooks" or "fuzz-sheets" or "fuzz-large": if (!Fuzz.Run(part)) return 1; break;
-        default: Console.Error.WriteLine($"bench: there is no part {part}. Parts: resolve, memory, land, sql, post, mixed, subledgers, chart, rules, million, kills, fuzz."); return 2;
+        default: Console.Error.WriteLine($"bench: there is no part {part}. Parts: resolve, memory, land, sql, post, mixed, subledgers, chart, rules, million, kills, writers, fuzz."); return 2;
     }
 }
 return 0;

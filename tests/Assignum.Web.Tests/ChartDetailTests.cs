@@ -32,7 +32,7 @@ public sealed class ChartDetailTests(App app) : IClassFixture<App>
         var ines = await At("chart");
 
         Assert.Equal(["Quillmoss Group", "Quillmoss Landscapes"], ines.Page.QuerySelectorAll("details.company a").Select(a => a.TextContent));
-        Assert.Equal("/ql/chart", ines.Page.QuerySelectorAll("details.company a")[1].GetAttribute("href"));
+        Assert.Equal("/ql/desk", ines.Page.QuerySelectorAll("details.company a")[1].GetAttribute("href"));
     }
 
     [Fact]

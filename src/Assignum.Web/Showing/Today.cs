@@ -5,4 +5,8 @@ static class Days
 {
     /// <summary>Today, in universal time.</summary>
     internal static DateOnly Today(this TimeProvider clock) => DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
+
+    /// <summary>The day, or the nearest one around which days and years can be reckoned.</summary>
+    internal static DateOnly Reckonable(this DateOnly day) =>
+        new DateOnly(1900, 1, 1) is var first && day < first ? first : new DateOnly(2899, 12, 31) is var last && day > last ? last : day;
 }

@@ -18,7 +18,7 @@ public sealed class RevaluationModel(RevaluationStore store, TimeProvider clock)
     [BindProperty(SupportsGet = true, Name = "on")]
     public DateOnly? Asked { get; set; }
     /// <summary>The day: that asked for, else the end of the last month.</summary>
-    public DateOnly On => Asked ?? clock.Today().AddDays(-clock.Today().Day);
+    public DateOnly On => (Asked ?? clock.Today().AddDays(-clock.Today().Day)).Reckonable();
     /// <summary>What is open.</summary>
     public IReadOnlyList<ForeignBalance> Balances { get; private set; } = [];
     /// <summary>The event that would be posted; null: nothing differs.</summary>

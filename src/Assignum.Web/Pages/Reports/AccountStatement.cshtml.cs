@@ -38,7 +38,7 @@ public sealed class AccountStatementModel(ReportStore reports, TimeProvider cloc
     /// <summary>What is wrong with what was typed.</summary>
     public string? Fault { get; private set; }
     /// <summary>Last day.</summary>
-    public DateOnly To => AskedTo ?? clock.Today();
+    public DateOnly To => (AskedTo ?? clock.Today()).Reckonable();
     /// <summary>First day.</summary>
     public DateOnly From => AskedFrom ?? new DateOnly(To.Year, 1, 1);
     /// <summary>Its sums.</summary>

@@ -43,9 +43,9 @@ public abstract class ReportPage(ReportStore reports, ChartStore charts, TimePro
     /// <summary>Today.</summary>
     protected DateOnly Today => clock.Today();
     /// <summary>Last day.</summary>
-    public DateOnly To => AskedTo ?? Today;
+    public DateOnly To => (AskedTo ?? Today).Reckonable();
     /// <summary>First day: that asked for, else the first of the year.</summary>
-    public virtual DateOnly From => AskedFrom ?? new DateOnly(To.Year, 1, 1);
+    public virtual DateOnly From => (AskedFrom ?? new DateOnly(To.Year, 1, 1)).Reckonable();
     /// <summary>With what the figures are compared.</summary>
     public Beside With => Core.Words<Beside>.TryParse(AskedBeside ?? "", out var known) ? known : Beside.Nothing;
     /// <summary>Dimensions and values to choose from.</summary>
