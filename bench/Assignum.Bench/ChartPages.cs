@@ -29,8 +29,8 @@ static class ChartPages
         {
             "create temporary table leaf as select row_number() over (order by a.id) - 1 as place, a.id from account a join account_setting s on s.company_id = a.company_id and s.account_id = a.id where s.kind = 'posting'",
             $"""
-             insert into event (company_id, id, source, connection, source_id, revision, type, date, document_date, tax_date, due_date, digest, received, prepared, outcome, edition)
-             select {database.Company}, i, 'own', 'OWN', 'E' || i, 1, 'manual-journal', d, d, d, d, '', 'null', 'null', 'landed', 2 from (select i, date '2026-01-01' + (i * 7 % 365)::integer as d from generate_series(1, {entries}) i) e
+             insert into event (company_id, id, source, connection, source_id, revision, type, date, document_date, tax_date, due_date, digest, received, prepared, outcome, edition, came)
+             select {database.Company}, i, 'own', 'OWN', 'E' || i, 1, 'manual-journal', d, d, d, d, '', 'null', 'null', 'landed', 2, i from (select i, date '2026-01-01' + (i * 7 % 365)::integer as d from generate_series(1, {entries}) i) e
              """,
             $"""
              insert into entry (company_id, id, fiscal_year_id, number, date, period_id, event_id, edition, total)

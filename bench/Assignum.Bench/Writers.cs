@@ -22,6 +22,7 @@ namespace Assignum.Bench;
 sealed partial class Writers
 {
     const int Many = 8;
+    static readonly string[] ItemsOfOne = ["A", "B"];
     static readonly TimeSpan Patience = TimeSpan.FromSeconds(12);
 
     readonly BenchDatabase database;
@@ -60,21 +61,23 @@ sealed partial class Writers
             new Party { Code = $"W{w}-C", Name = $"Customer of writer {w}", Role = PartyRole.Customer, Group = "TRADE" },
             new Party { Code = $"W{w}-S", Name = $"Supplier of writer {w}", Role = PartyRole.Supplier, Group = "GROWERS" },
         })],
-        Items = [.. book.Items, .. Enumerable.Range(0, Many).SelectMany(w => new[] { "A", "B" }.Select(i => new Item
+        Items = [.. book.Items, .. Enumerable.Range(0, Many).SelectMany(w => ItemsOfOne.Select(i => new Item
         {
             Code = $"W{w}-{i}", Name = $"Item {i} of writer {w}", Kind = ItemKind.Stock, Group = "SEEDS", TaxGroup = "REDUCED", Cost = 0.85m,
         }))],
     };
 
     /// <summary>The events of a writer, in their order: receipts, invoices with their goods, payments; some are corrected, some withdrawn.</summary>
-    string[] EventsOf(int writer) => [.. Enumerable.Range(0, eventsOfOne).Select(n => string.Create(CultureInfo.InvariantCulture, (n % 5, n % 40) switch
+    string[] EventsOf(int writer) => [.. Enumerable.Range(0, eventsOfOne).Select(n => (n % 5, n % 40) switch
     {
-        (0, _) => $$"""{"id":"W{{writer}}-R{{n}}","type":"purchase-receipt","date":"{{DayOf(n)}}","party":"W{{writer}}-S","location":"NORTH","lines":[{"item":"W{{writer}}-A","quantity":{{3 + (n % 7)}},"unitCost":{{0.80m + (n % 9 / 100m)}}},{"item":"W{{writer}}-B","quantity":4,"unitCost":1.15}]}""",
-        (3, _) => $$"""{"id":"W{{writer}}-P{{n}}","type":"customer-payment","date":"{{DayOf(n)}}","party":"W{{writer}}-C","moneyAccount":"MAIN","amount":2,"settles":[{"event":"W{{writer}}-I{{n - 2}}","amount":2}]}""",
-        (4, 34) => $$"""{"id":"W{{writer}}-I{{n - 13}}","type":"sales-invoice","revision":2,"withdrawn":true,"date":"{{DayOf(n)}}","party":"W{{writer}}-C","lines":[{"item":"W{{writer}}-A","quantity":1,"price":1}]}""",
-        (4, 14) => $$"""{"id":"W{{writer}}-I{{n - 12}}","type":"sales-invoice","revision":2,"date":"{{DayOf(n)}}","party":"W{{writer}}-C","location":"NORTH","lines":[{"item":"W{{writer}}-B","quantity":1,"price":{{3 + (n % 5)}},"shipped":true}]}""",
-        _ => $$"""{"id":"W{{writer}}-I{{n}}","type":"sales-invoice","date":"{{DayOf(n)}}","party":"W{{writer}}-C","location":"NORTH","lines":[{"item":"W{{writer}}-A","quantity":{{1 + (n % 3)}},"price":2.40,"shipped":true},{"item":"W{{writer}}-B","quantity":1,"price":3.10,"shipped":{{(n % 2 == 0 ? "true" : "false")}}}]}""",
-    }))];
+        (0, _) => Invariant($$"""{"id":"W{{writer}}-R{{n}}","type":"purchase-receipt","date":"{{DayOf(n)}}","party":"W{{writer}}-S","location":"NORTH","lines":[{"item":"W{{writer}}-A","quantity":{{3 + (n % 7)}},"unitCost":{{0.80m + (n % 9 / 100m)}}},{"item":"W{{writer}}-B","quantity":4,"unitCost":1.15}]}"""),
+        (3, _) => Invariant($$"""{"id":"W{{writer}}-P{{n}}","type":"customer-payment","date":"{{DayOf(n)}}","party":"W{{writer}}-C","moneyAccount":"MAIN","amount":2,"settles":[{"event":"W{{writer}}-I{{n - 2}}","amount":2}]}"""),
+        (4, 34) => Invariant($$"""{"id":"W{{writer}}-I{{n - 13}}","type":"sales-invoice","revision":2,"withdrawn":true,"date":"{{DayOf(n)}}","party":"W{{writer}}-C","lines":[{"item":"W{{writer}}-A","quantity":1,"price":1}]}"""),
+        (4, 14) => Invariant($$"""{"id":"W{{writer}}-I{{n - 12}}","type":"sales-invoice","revision":2,"date":"{{DayOf(n)}}","party":"W{{writer}}-C","location":"NORTH","lines":[{"item":"W{{writer}}-B","quantity":1,"price":{{3 + (n % 5)}},"shipped":true}]}"""),
+        _ => Invariant($$"""{"id":"W{{writer}}-I{{n}}","type":"sales-invoice","date":"{{DayOf(n)}}","party":"W{{writer}}-C","location":"NORTH","lines":[{"item":"W{{writer}}-A","quantity":{{1 + (n % 3)}},"price":2.40,"shipped":true},{"item":"W{{writer}}-B","quantity":1,"price":3.10,"shipped":{{(n % 2 == 0 ? "true" : "false")}}}]}"""),
+    })];
+
+    static string Invariant(FormattableString json) => FormattableString.Invariant(json);
 
     static string DayOf(int n) => new DateOnly(2026, 1, 2).AddDays(n / 20).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
 

@@ -1,7 +1,8 @@
+extern alias demo;
 using System.Globalization;
 using System.Text.Json;
 using Assignum.Core.Posting;
-using Assignum.DemoEvents.Year;
+using demo::Assignum.DemoEvents.Year;
 using Assignum.Formats.Events;
 using Assignum.Formats.Rulebooks;
 using Assignum.Storage.Companies;
@@ -261,13 +262,13 @@ public sealed class WatchTests(Browser browser) : IClassFixture<Browser>, IAsync
     }
 
     [Fact]
-    public void What_is_open_in_other_currencies_is_revalued_after_it_was_seen_and_taken_back_on_the_next_day()
+    public async Task What_is_open_in_other_currencies_is_revalued_after_it_was_seen_and_taken_back_on_the_next_day()
     {
         browser.SignIn("ines");
         browser.Open("/qn/rates");
         browser.Open("/qn/revaluation?on=2026-10-31");
         browser.Sees("There is no rate of", ".fault");
-        Assert.Null(The<Storage.Rates.RateStore>().Set(The<CompanyStore>().Find("QN", default).Result!.Id, 1, [new("USD", new(2026, 10, 31), 0.93m), new("NOK", new(2026, 10, 31), 0.0861m)], true, default).Result);
+        Assert.Null(await The<Storage.Rates.RateStore>().Set((await The<CompanyStore>().Find("QN", default))!.Id, 1, [new("USD", new(2026, 10, 31), 0.93m), new("NOK", new(2026, 10, 31), 0.0861m)], true, default));
         browser.Open("/qn/revaluation?on=2026-10-31");
         browser.Sees("unrealised", "#written");
         browser.Click(".head .do button");

@@ -57,8 +57,8 @@ public class InstallationCommandTests
         Assert.Equal(0, (await Begin(database)).Code);
         await Owner(database, """
             insert into account (company_id, number, number_fold, name, find_fold) values (1, '1', '1', 'Bank', 'bank'), (1, '2', '2', 'Sales', 'sales');
-            insert into event (company_id, id, source, connection, source_id, revision, type, date, document_date, tax_date, due_date, digest, received, prepared, outcome, edition)
-            values (1, 1, 'own', 'own', 'E', 1, 'manual-journal', '2026-03-01', '2026-03-01', '2026-03-01', '2026-03-01', '', 'null', 'null', 'landed', 1);
+            insert into event (company_id, id, source, connection, source_id, revision, type, date, document_date, tax_date, due_date, digest, received, prepared, outcome, edition, came)
+            values (1, 1, 'own', 'own', 'E', 1, 'manual-journal', '2026-03-01', '2026-03-01', '2026-03-01', '2026-03-01', '', 'null', 'null', 'landed', 1, 1);
             insert into entry (company_id, id, fiscal_year_id, number, date, period_id, event_id, edition, total)
             select 1, 1, fiscal_year_id, 1, '2026-03-01', id, 1, 1, 10 from period where not adjustment and starts = '2026-03-01';
             insert into line (company_id, date, entry_id, line_no, account_id, amount, currency, document_amount, answered_by, rung, edition, facts)
@@ -73,6 +73,25 @@ public class InstallationCommandTests
         var (code, said, _) = await Run(database, "books");
         Assert.Equal(5, code);
         Assert.Contains(found, said, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_company_s_books_are_verified_with_the_heads_that_were_kept()
+    {
+        await using var database = await FreshDatabase.Make();
+        Database.Migrate(database.Owner);
+        Assert.Equal(0, (await Begin(database)).Code);
+        Assert.Equal((0, true), await Run(database, "verify", "--company", "qn") is var sound ? (sound.Code, sound.Out.EndsWith("Nothing is wrong.\n", StringComparison.Ordinal)) : default);
+        Assert.Equal((2, true), await Run(database, "verify", "--company", "QX") is var unknown ? (unknown.Code, unknown.Err.Contains("There is no company QX", StringComparison.Ordinal)) : default);
+
+        var head = Path.GetTempFileName();
+        await File.WriteAllTextAsync(head, """{"format":"assignum-head/1","company":"QN","year":"2026-01-01","place":3,"digest":"00"}""");
+        var (code, said, _) = await Run(database, "verify", "--company", "QN", "--head", head);
+        Assert.Equal(5, code);
+        Assert.Contains("had 3 events when its head was kept, and has fewer now", said, StringComparison.Ordinal);
+        await File.WriteAllTextAsync(head, "{}");
+        Assert.Equal((2, true), await Run(database, "verify", "--company", "QN", "--head", head) is var wrong ? (wrong.Code, wrong.Err.Contains("is no head of a chain", StringComparison.Ordinal)) : default);
+        File.Delete(head);
     }
 
     static async Task Owner(FreshDatabase database, string sql)

@@ -1,9 +1,11 @@
 using System.Text.Json;
 using Assignum.Core;
 using Assignum.Core.Charts;
+using Assignum.Core.HeldEvents;
 using Assignum.Core.Timing;
 using Assignum.DemoEvents.Year;
 using Assignum.Formats.Events;
+using Assignum.Storage.Closing;
 using Assignum.Storage.Controls;
 using Assignum.Storage.Journal;
 using Assignum.Storage.Posting;
@@ -71,6 +73,7 @@ public sealed class DemoYearTests(Nursery nursery) : IClassFixture<Nursery>
         Assert.Equal(0L, await nursery.Ask<long>($"select count(*) from stock_standing where company_id = {company} and quantity < 0"));
         Assert.Equal(Documents("by-hand-on-receivables"), await Apart(company, Control.Receivables));
         await IsSeenWhereItBelongs(company);
+        await WaitsByCause(company);
         // What was sold of those saplings left the account they stood on.
         Assert.Subset((await Apart(company, Control.Inventory)).ToHashSet(), Documents("saplings-from-abroad-as-cost").ToHashSet());
         Assert.Empty(await Apart(company, Control.Payables));
@@ -87,6 +90,29 @@ public sealed class DemoYearTests(Nursery nursery) : IClassFixture<Nursery>
         Assert.Equal(Documents("on-the-alternate-control-account"), items.Where(i => stored.NumberOf(i.AccountId) == "2020").Select(i => (i.SourceId, -i.Opened)));
         Assert.Equal(Planted("saplings-on-the-old-account").Amount, (await new StandingStore(nursery.Source).All(company, stored.Labels, "EUR", default))
             .Where(s => s.Account == "1360" && s.Item is "TREE-11" or "TREE-12").Sum(s => s.Amount));
+    }
+
+    // Held events stand under the cause that one mend answers, with their money; then the rule that is proposed lands all of them, in the order in which they came.
+    async Task WaitsByCause(int company)
+    {
+        var stored = await nursery.Rulebooks.Load(company, null, default);
+        var held = await nursery.Held.All(company, default);
+        var causes = held.GroupBy(h => HeldGrouping.Of(stored.Book, h.Reasons[0]).Key).ToDictionary(g => HeldGrouping.Of(stored.Book, g.First().Reasons[0]).For, g => (Cause: HeldGrouping.Of(stored.Book, g.First().Reasons[0]), Events: g.Select(h => (h.SourceId, h.Amount ?? 0)).ToList()));
+        Assert.Equal(Documents("one-missing-rule"), causes["item group BULBS"].Events.Order());
+        Assert.Equal(Documents("no-tax-rule"), causes["party tax group ABROAD · item tax group REDUCED"].Events.Order());
+        Assert.Equal(DocumentsOf("item-nobody-made"), causes["BENCH-OAK"].Events.Select(e => e.SourceId).Order(StringComparer.Ordinal));
+        Assert.Equal(Planted("revenue-on-suspense"), await new MonthEndStore(nursery.Source).OnAccounts(company, [stored.Labels.Account("1999")!.Value], new(2025, 1, 1), Day, default) is var (lines, balance) ? ((int)lines, -balance) : default);
+
+        var bulbs = causes["item group BULBS"].Cause;
+        var proposed = RuleProposal.Of(stored.Book, bulbs.Purpose!, bulbs.When);
+        Assert.Equal(("5010", "SEEDS"), (proposed.Account!.Number, proposed.Like[0].Rule.When[0].Code));
+        Assert.Null(await nursery.Rules.Add(company, nursery.User, new Core.Rulebooks.Rule { Id = "", Purpose = bulbs.Purpose!, When = [.. bulbs.When], Account = "5010" }, default));
+        Assert.Null(await nursery.Release(company));
+        Assert.Equal(new Storage.HeldEvents.Retried(40, held.Count - 40), await nursery.Retrying.Retry(company, nursery.User, null, default));
+        Assert.Equal(held.Where(h => Documents("one-missing-rule").Any(d => d.Item1 == h.SourceId)).Select(h => h.SourceId), await nursery.AskAll($"""
+            select e.source_id from entry n join event e on e.company_id = n.company_id and e.id = n.event_id where e.company_id = {company} and e.posting > 1 order by n.number
+            """));
+        Assert.Empty((await new Proving.BooksVerifying(nursery.Source).Verify(company, "QN", [], default)).Faults);
     }
 
     static IEnumerable<(string, decimal)> Documents(string trouble) =>

@@ -63,6 +63,12 @@ public sealed class PeriodStore(NpgsqlDataSource source)
             row.GetFieldValue<DateOnly>(5), row.GetFieldValue<DateOnly>(6), row.GetBoolean(7), row.GetBoolean(8), row.GetFieldValue<string[]>(9),
             row.GetInt64(10)), stop);
 
+    /// <summary>How many months have ended with entries and are not closed.</summary>
+    public Task<long> StillOpen(int company, DateOnly today, CancellationToken stop) => source.Command("""
+        select count(*) from period p where p.company_id = $1 and not p.adjustment and not p.closed and p.ends < $2
+            and exists (select from entry n where n.company_id = p.company_id and n.date between p.starts and p.ends)
+        """, company, today).Value<long>(stop);
+
     /// <summary>Closes and reopenings, newest first.</summary>
     public Task<List<PeriodClose>> Closes(int company, int most, CancellationToken stop) => source.Command("""
         select c.id, c.period_id, c.closed, c.reason, y.starts, c.place, encode(c.digest, 'hex'), u.shown_as, c.at

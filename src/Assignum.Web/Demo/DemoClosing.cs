@@ -24,6 +24,7 @@ sealed class DemoClosing(PostingStore posting, PeriodStore periods, YearEndStore
         await EndTheYear(company, ines, stop);
         if ((await kept.All(company, stop)).Count == 0)
             await Keep(company, ines, stop);
+        await CloseMonths(company, ines, stop);
         await companies.SetSecondPersonAbove(company, ines, SecondPersonAbove, stop);
         await Agree(company, ines, stop);
         var last = new DateOnly(clock.Today().Year, clock.Today().Month, 1).AddDays(-1);
@@ -65,6 +66,15 @@ sealed class DemoClosing(PostingStore posting, PeriodStore periods, YearEndStore
         Lines = [.. (await stock.OfMoney(company, day, stop)).Where(m => m.MoneyAccount is null && m.Currency == "EUR").GroupBy(m => m.Method ?? m.Connection!)
             .Select(m => new StatedBalance(Subledger.Bank, m.Key, null, m.Sum(one => one.Company), null))],
     };
+
+    // Every month but the last two is closed; what comes later is posted on the first open day.
+    async Task CloseMonths(int company, int ines, CancellationToken stop)
+    {
+        await periods.SetMovesLate(company, ines, true, stop);
+        var lastMonth = new DateOnly(clock.Today().Year, clock.Today().Month, 1).AddMonths(-1);
+        foreach (var month in (await periods.All(company, stop)).Where(p => p is { Adjustment: false, Closed: false } && p.Ends < lastMonth))
+            DemoCompany.Insist(await periods.Close(company, ines, month.Id, null, stop));
+    }
 
     // Every year but the last has ended.
     async Task EndTheYear(int company, int ines, CancellationToken stop)

@@ -6,7 +6,13 @@ static class Days
     /// <summary>Today, in universal time.</summary>
     internal static DateOnly Today(this TimeProvider clock) => DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime);
 
+    static readonly DateOnly First = new(1900, 1, 1), Last = new(2899, 12, 31);
+
     /// <summary>The day, or the nearest one around which days and years can be reckoned.</summary>
-    internal static DateOnly Reckonable(this DateOnly day) =>
-        new DateOnly(1900, 1, 1) is var first && day < first ? first : new DateOnly(2899, 12, 31) is var last && day > last ? last : day;
+    internal static DateOnly Reckonable(this DateOnly day)
+    {
+        if (day < First)
+            return First;
+        return day > Last ? Last : day;
+    }
 }
