@@ -50,6 +50,8 @@ sealed partial class Writers
         var undisturbed = await database.OpenAnother("U", book);
         var watch = Stopwatch.StartNew();
         var killed = await run.Through(cluster, kills);
+        // What was connected before the last kill is gone.
+        database.Source.Clear();
         await run.Undisturbed(undisturbed);
         return await run.Compare(undisturbed, killed, watch.Elapsed);
     }
@@ -118,19 +120,38 @@ sealed partial class Writers
     // File after file; the next only when the one before is said to be posted.
     async Task Write(Uri address, int writer)
     {
+        HttpClient? client = null;
         foreach (var file in EventsOf(writer).Chunk(inFile))
         {
             Interlocked.Increment(ref files);
-            for (var attempt = 0; !await IsPosted(address, string.Join('\n', file)); attempt++)
-                Interlocked.Increment(ref again);
+            while (client is null || !await IsPosted(client, string.Join('\n', file)))
+            {
+                if (client is not null)
+                    Interlocked.Increment(ref again);
+                client?.Dispose();
+                client = await SignIn(address);
+            }
         }
+        client?.Dispose();
     }
 
-    static async Task<bool> IsPosted(Uri address, string file)
+    static async Task<HttpClient?> SignIn(Uri address)
     {
         try
         {
-            using var client = await RunningApplication.SignIn(address, "ines", PagesOverHttp.Password);
+            return await RunningApplication.SignIn(address, "ines", PagesOverHttp.Password);
+        }
+        catch (Exception fault) when (fault is HttpRequestException or IOException or TaskCanceledException or InvalidOperationException)
+        {
+            await Task.Delay(300);
+            return null;
+        }
+    }
+
+    static async Task<bool> IsPosted(HttpClient client, string file)
+    {
+        try
+        {
             var token = RunningApplication.TokenIn(await client.GetStringAsync("/b/events"));
             using var form = new MultipartFormDataContent { { new StringContent(token), "__RequestVerificationToken" } };
             var content = new ByteArrayContent(Encoding.UTF8.GetBytes(file));
@@ -145,7 +166,6 @@ sealed partial class Writers
         }
         catch (Exception fault) when (fault is HttpRequestException or IOException or TaskCanceledException or InvalidOperationException)
         {
-            await Task.Delay(300);
             return false;
         }
     }

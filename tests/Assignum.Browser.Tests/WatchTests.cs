@@ -217,7 +217,7 @@ public sealed class WatchTests(Browser browser) : IClassFixture<Browser>, IAsync
         browser.Sees("left: reclassified in March", "#kept");
         browser.Sees("Head of the chain", "#history");
         browser.Open("/qn/try-out?type=manual-journal");
-        browser.Type("[name='Date']", "2026-02-17" + Keys.Tab);
+        browser.Type("[name='date']", "2026-02-17" + Keys.Tab);
         browser.Type("[name='Lines[0].account']", "6140" + Keys.Tab);
         browser.Type("[name='Lines[0].debit']", "1" + Keys.Tab);
         browser.Type("[name='Lines[1].account']", "2490" + Keys.Tab);

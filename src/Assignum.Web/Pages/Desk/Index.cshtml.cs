@@ -65,7 +65,8 @@ public sealed class IndexModel(HeldStore held, DeskStore desk, MonthEndStore mon
         var causes = Held.Events == 0 ? [] : CauseOf.All(this, await held.All(Company.Id, Stop));
         (Causes, MoreCauses) = ([.. causes.Take(MostCauses)], Math.Max(0, causes.Count - MostCauses));
         var months = await flows.Months(Company.Id, Stop);
-        Month = months.Count > 0 ? months[0] : new DateOnly(clock.Today().Year, clock.Today().Month, 1);
+        // What is dated ahead, as the end of a year, is no month one is in.
+        Month = months.Find(m => m <= clock.Today()) is { Year: > 1 } known ? known : new DateOnly(clock.Today().Year, clock.Today().Month, 1);
         var last = Month.AddMonths(1).AddDays(-1);
         Landed = await desk.Landed(Company.Id, Month, last, Stop);
         await Draw(last);

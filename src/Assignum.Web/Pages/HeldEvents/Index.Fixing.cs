@@ -65,7 +65,7 @@ public sealed partial class IndexModel
                 TaxGroup = taxGroup }, Stop);
     }
 
-    static string? Some(string? typed) => string.IsNullOrWhiteSpace(typed) ? null : typed.Trim();
+    static string? Some(string? typed) => string.IsNullOrWhiteSpace(typed) ? null : Pick.CodeOf(typed);
 
     Account? AccountOf(CauseOf cause, FixForm form) =>
         string.IsNullOrWhiteSpace(form.Account) ? null : AccountPick.One(form.Account, Draft.Book.Accounts, cause.Group.Purpose!).Thing;
