@@ -283,7 +283,7 @@ public sealed class WatchTests(Browser browser) : IClassFixture<Browser>, IAsync
         browser.SignIn("vera");
         browser.Open("/qn/proof");
         browser.Click(".head .do button");
-        browser.Sees("Nothing is wrong.", "#found");
+        browser.Sees("Nothing is wrong.", "#proved");
         Assert.Equal(6, browser.All("#steps td.s").Count);
     }
 

@@ -30,9 +30,10 @@ sealed record BooksSums(ProvingStep Step, string Text)
             join entry n on n.company_id = $1 and n.id = s.entry_id order by n.id
             """),
         new(ProvingStep.Entries, """
-            select 'Entry ' || n.number || ' has lines on another day than its own, or none.', n.id from entry n
-            where n.company_id = $1 and (not exists (select from line l where l.company_id = n.company_id and l.date = n.date and l.entry_id = n.id)
-                or exists (select from line l where l.company_id = n.company_id and l.date <> n.date and l.entry_id = n.id)) order by n.id
+            select 'Entry ' || n.number || ' has lines on another day than its own, or none.', n.id
+            from entry n left join (select entry_id, min(date) as first_day, max(date) as last_day from line where company_id = $1 group by entry_id) l
+                on l.entry_id = n.id
+            where n.company_id = $1 and (l.first_day is distinct from n.date or l.last_day is distinct from n.date) order by n.id
             """),
         new(ProvingStep.Entries, """
             select 'Lines of entry id ' || l.entry_id || ' belong to no entry.', null::bigint from line l
