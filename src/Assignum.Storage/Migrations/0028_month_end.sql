@@ -27,3 +27,6 @@ create table last_visit (
     before timestamptz not null,
     primary key (company_id, user_id));
 grant select, insert, update on last_visit to assignum_app;
+
+-- An entry is asked whether it was taken back.
+create index entry_by_reversed on entry (company_id, reverses) where reverses is not null;

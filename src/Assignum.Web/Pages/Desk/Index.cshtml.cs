@@ -67,23 +67,26 @@ public sealed class IndexModel(HeldStore held, DeskStore desk, MonthEndStore mon
         var months = await flows.Months(Company.Id, Stop);
         // What is dated ahead, as the end of a year, is no month one is in.
         Month = months.Find(m => m <= clock.Today()) is { Year: > 1 } known ? known : new DateOnly(clock.Today().Year, clock.Today().Month, 1);
-        var last = Month.AddMonths(1).AddDays(-1);
-        Landed = await desk.Landed(Company.Id, Month, last, Stop);
-        await Draw(last);
+        Landed = await desk.Landed(Company.Id, Month, LastDay, Stop);
         Others = [.. (await Waiting()).Where(w => w is not { Count: 0 }).OrderByDescending(w => Math.Abs(w.Amount ?? 0)).Take(6)];
     }
 
-    async Task Draw(DateOnly last)
+    DateOnly LastDay => Month.AddMonths(1).AddDays(-1);
+
+    /// <summary>Where a month landed, drawn when the page is there.</summary>
+    [Needs(Need.Reads)]
+    public async Task<IActionResult> OnGetMapAsync(DateOnly? month)
     {
+        if (month is not { } first)
+            return NotFound();
+        Month = first.Reckonable();
+        var last = LastDay;
         var (landed, waiting) = (await flows.Landed(Company.Id, Month, last, Stop), await flows.Held(Company.Id, Month, last, Stop));
         var chart = Draft.Book.Accounts.ToDictionary(a => a.Number);
         if (landed.Count + waiting.Count > 0)
             Map = new LandingMap(landed, waiting, chart, Decimals, conditions => At($"journal?{conditions}&from={Show.Field(Month)}&to={Show.Field(last)}"));
-        var onSuspense = landed.Where(f => chart.GetValueOrDefault(f.Account)?.Suspense == true).ToList();
-        suspense = new($"lines of {MonthName} reached suspense", onSuspense.Sum(f => f.Lines), onSuspense.Sum(f => f.Amount), At($"map?month={Month:yyyy-MM}"));
+        return Partial("_Map", this);
     }
-
-    Waits suspense = new("", 0, null, "");
 
     /// <summary>"November 2026".</summary>
     public string MonthName => Month.ToString("MMMM yyyy", System.Globalization.CultureInfo.InvariantCulture);
@@ -95,9 +98,12 @@ public sealed class IndexModel(HeldStore held, DeskStore desk, MonthEndStore mon
         var lines = IsLarge ? [] : Checks.IndexModel.Lines(this, await accepted.Of(Company.Id, Stop), today).Where(l => l.Accepted is null
             && l.Finding.Severity != Severity.Info)
             .ToList();
+        var stored = Books.Released.Stored;
+        int[] suspense = [.. stored.Book.Accounts.Where(a => a.Suspense).Select(a => stored.Labels.Account(a.Number) ?? 0)];
+        var (reached, balance) = await monthEnd.OnAccounts(Company.Id, suspense, Month, LastDay, Stop);
         return
         [
-            suspense,
+            new($"lines of {MonthName} reached suspense, where this stands", reached, Math.Abs(balance), At($"map?month={Month:yyyy-MM}")),
             new($"receipts wait more than {OldDays} days for their invoice", old.Count, old.Sum(r => r.Amount), At("receipts?older=" + OldDays)),
             new("journals wait for a second person", await journals.Count(Company.Id, Stop), null, At("journal/waiting")),
             new(MayApprove ? "changes wait for release" : "changes are in the draft", Books.Changes.Count, null, At("editions")),
