@@ -49,18 +49,7 @@ sealed class Kills
             for (var kill = 0; kill < kills; kill++)
             {
                 await Task.Delay(chance.Next(1_500, 4_000));
-                if (kill % 2 == 0)
-                {
-                    application.Kill();
-                    application.Dispose();
-                    application = await RunningApplication.Start(database.Owner, port);
-                }
-                else
-                {
-                    cluster.Kill();
-                    cluster.Start();
-                    await application.Ready();
-                }
+                application = await Killing.Next(kill, application, cluster, database.Owner, port);
             }
             await Task.Delay(1_500);
             await enough.CancelAsync();

@@ -95,18 +95,7 @@ sealed partial class Writers
             for (; done < kills && !writing.IsCompleted; done++)
             {
                 await Task.WhenAny(writing, Task.Delay(chance.Next(700, 2_600)));
-                if (done % 2 == 0)
-                {
-                    application.Kill();
-                    application.Dispose();
-                    application = await RunningApplication.Start(database.Owner, port);
-                }
-                else
-                {
-                    cluster.Kill();
-                    cluster.Start();
-                    await application.Ready();
-                }
+                application = await Killing.Next(done, application, cluster, database.Owner, port);
             }
             await writing;
         }

@@ -258,7 +258,17 @@ public sealed class WatchTests(Browser browser) : IClassFixture<Browser>, IAsync
         browser.Sees("has not ended any more", ".done");
 
         browser.SignIn("adam");
-        browser.Open("/qn/periods");
+        browser.Open("/qn/companies");
+        browser.Click("#next-year summary");
+        browser.Choose("#cut", "quarters");
+        browser.Click("#next-year button");
+        browser.Sees("is open.", ".done");
+        browser.Choose("#moves", "true");
+        browser.Click("form:has(#moves) button");
+        browser.Sees("is posted on the first open day", ".done");
+        browser.Choose("#moves", "false");
+        browser.Click("form:has(#moves) button");
+        browser.Sees("is held", ".done");
     }
 
     [Fact]

@@ -1,7 +1,6 @@
 using System.Text.Json;
 using Assignum.Core;
 using Assignum.Core.Charts;
-using Assignum.Storage.Charts;
 using Assignum.Storage.Companies;
 using Assignum.Storage.Jobs;
 using Assignum.Storage.Journal;
@@ -18,7 +17,7 @@ namespace Assignum.Web.Pages.Companies;
 
 /// <summary>The companies kept here: new ones, their fiscal years, and whose chart is that of the group.</summary>
 [Authorize(Policy = Policies.Administers)]
-public sealed class IndexModel(CompanyStore companies, BalanceStore periods, PracticeStore practices, WaitingJournalStore journals, JobStore jobs,
+public sealed class IndexModel(CompanyStore companies, PeriodStore periods, PracticeStore practices, WaitingJournalStore journals, JobStore jobs,
     TimeProvider clock) : CompanyPage
 {
     const int LongestCode = 10, LongestName = 100, MostLogged = 20;
@@ -148,6 +147,33 @@ public sealed class IndexModel(CompanyStore companies, BalanceStore periods, Pra
     /// <summary>Address of the work.</summary>
     public string AtJob(long job) => (Original is null ? At("companies") : $"/{Original.Code.ToLowerInvariant()}/companies") + "?handler=job&job=" + job;
 
+    /// <summary>What is proposed for the next fiscal year, or was typed.</summary>
+    public (DateOnly? Starts, DateOnly? Ends, string Cut, int Adjustments) Next { get; private set; }
+    /// <summary>Events of closed periods are moved to the first open day.</summary>
+    public bool MovesLate { get; private set; }
+
+    /// <summary>Opens a fiscal year.</summary>
+    [Needs(Need.Administers)]
+    public async Task<IActionResult> OnPostYearAsync(DateOnly? begins, DateOnly? ends, string? cut, int adjustments)
+    {
+        Next = (begins, ends, cut ?? "", adjustments);
+        if (begins is not { } first || ends is not { } last)
+            return await Refuse(new(begins is null ? "begins" : "ends", "A fiscal year has a first and a last day. Choose both."));
+        var refusal = Words<PeriodCut>.TryParse(cut ?? "", out var known) ? await periods.OpenYear(Company.Id, UserId, first, last, known, adjustments, Stop)
+            : new Refusal("cut", "Choose how the year is cut into periods.");
+        return refusal is null ? Done($"The fiscal year from {Show.Day(first)} to {Show.Day(last)} is open.", At("companies"))
+            : await Refuse(new(refusal.Field == "starts" ? "begins" : refusal.Field, refusal.Message));
+    }
+
+    /// <summary>Says what becomes of events of closed periods.</summary>
+    [Needs(Need.Administers)]
+    public async Task<IActionResult> OnPostLateAsync(bool moves)
+    {
+        await periods.SetMovesLate(Company.Id, UserId, moves, Stop);
+        return Done(moves ? "What comes too late is posted on the first open day, with its own document and tax dates." : "What comes too late is held.",
+            At("companies"));
+    }
+
     /// <summary>Says whose chart is that of the group.</summary>
     [Needs(Need.Administers)]
     public async Task<IActionResult> OnPostGroupAsync(int? group)
@@ -192,6 +218,11 @@ public sealed class IndexModel(CompanyStore companies, BalanceStore periods, Pra
         Mine = [.. (await companies.All(Stop)).Where(c => User.Has(c.Code, Role.Administrator))];
         Above = await journals.Above(Company.Id, Stop);
         Log = await companies.Log(Company.Id, MostLogged, Stop);
-        Years = [.. (await periods.Periods(Company.Id, Stop)).GroupBy(p => p.YearStarts).Select(y => (y.Key, y.Max(p => p.Ends), y.Count(p => !p.Adjustment)))];
+        var all = await periods.All(Company.Id, Stop);
+        Years = [.. all.GroupBy(p => p.YearStarts).Select(y => (y.Key, y.Max(p => p.Ends), y.Count(p => !p.Adjustment)))];
+        MovesLate = await periods.MovesLate(Company.Id, Stop);
+        var next = all.Count == 0 ? new DateOnly(clock.Today().Year, 1, 1) : all.Max(p => p.Ends).AddDays(1);
+        if (Next.Cut is null)
+            Next = (next, next.AddYears(1).AddDays(-1), Words<PeriodCut>.Of(PeriodCut.Months), 1);
     }
 }

@@ -1,13 +1,7 @@
 using System.Text.Json;
 using Assignum.Core;
-using Assignum.Core.Changes;
-using Assignum.Core.Charts;
-using Assignum.Core.Findings;
-using Assignum.Core.Groups;
 using Assignum.Core.HeldEvents;
 using Assignum.Core.Posting;
-using Assignum.Core.Rulebooks;
-using Assignum.Core.Taxes;
 using Assignum.Formats.Sheets;
 using Assignum.Storage.HeldEvents;
 using Assignum.Storage.Jobs;

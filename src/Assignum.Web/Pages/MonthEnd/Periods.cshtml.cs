@@ -1,4 +1,3 @@
-using Assignum.Core;
 using Assignum.Storage.Companies;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
@@ -22,8 +21,6 @@ public sealed class PeriodsModel(PeriodStore periods, YearEndStore ends, TimePro
     public bool MovesLate { get; private set; }
     /// <summary>Why something was not done.</summary>
     public Refusal? Fault { get; private set; }
-    /// <summary>What is proposed for the next year, or was typed.</summary>
-    public (DateOnly? Starts, DateOnly? Ends, string Cut, int Adjustments) Next { get; private set; }
     /// <summary>The year whose end is looked at; null: none.</summary>
     public YearEndLook? Look { get; private set; }
 
@@ -36,29 +33,6 @@ public sealed class PeriodsModel(PeriodStore periods, YearEndStore ends, TimePro
     {
         await Lay();
         Look = end is { } year ? Ends.GetValueOrDefault(year) : null;
-    }
-
-    /// <summary>Opens a fiscal year.</summary>
-    [Needs(Need.Administers)]
-    public async Task<IActionResult> OnPostYearAsync(DateOnly? starts, DateOnly? ends, string? cut, int adjustments)
-    {
-        if (starts is not { } first || ends is not { } last)
-            return await Refuse(new(starts is null ? "starts" : "ends", "A fiscal year has a first and a last day. Choose both."));
-        var refusal = Words<PeriodCut>.TryParse(cut ?? "", out var known) ? await periods.OpenYear(Company.Id, UserId, first, last, known, adjustments, Stop)
-            : new Refusal("cut", "Choose how the year is cut into periods.");
-        if (refusal is null)
-            return Done($"The fiscal year from {Show.Day(first)} to {Show.Day(last)} is open.", At("periods"));
-        Next = (starts, ends, cut ?? "", adjustments);
-        return await Refuse(refusal);
-    }
-
-    /// <summary>Says what becomes of events of closed periods.</summary>
-    [Needs(Need.Administers)]
-    public async Task<IActionResult> OnPostLateAsync(bool moves)
-    {
-        await periods.SetMovesLate(Company.Id, UserId, moves, Stop);
-        return Done(moves ? "What comes too late is posted on the first open day, with its own document and tax dates." : "What comes too late is held.",
-            At("periods"));
     }
 
     /// <summary>Closes a subledger for a period, or opens it again.</summary>
@@ -117,8 +91,5 @@ public sealed class PeriodsModel(PeriodStore periods, YearEndStore ends, TimePro
             if (await ends.Look(Company.Id, year.Key, Stop) is { } look)
                 Ends[year.Key] = look;
         MovesLate = await periods.MovesLate(Company.Id, Stop);
-        var starts = all.Count == 0 ? new DateOnly(clock.Today().Year, 1, 1) : all.Max(p => p.Ends).AddDays(1);
-        if (Next.Starts is null)
-            Next = (starts, starts.AddYears(1).AddDays(-1), Words<PeriodCut>.Of(PeriodCut.Months), 1);
     }
 }
