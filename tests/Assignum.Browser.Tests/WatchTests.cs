@@ -118,7 +118,7 @@ public sealed class WatchTests(Browser browser) : IClassFixture<Browser>, IAsync
             Key(Keys.Enter);
             browser.Sees("lands on 5010 in draft", ".done");
         });
-        Assert.Empty(await Ask("select source_id from event where outcome = 'landed' and posting > 1"));
+        Assert.Empty(await Ask("select source_id from event where outcome = 'landed' and posting > 1 and type = 'shipment'"));
         AllKeys("tomas", () =>
         {
             browser.Sees("fix in the draft", "#held");
