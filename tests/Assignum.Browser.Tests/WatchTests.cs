@@ -210,7 +210,7 @@ public sealed class WatchTests(Browser browser) : IClassFixture<Browser>, IAsync
             var name = browser.Find("#lines tr:has(.sign-line)").GetAttribute("id");
             browser.Type($"#{name} [name=reason]", name == "suspense" ? "reclassified in March" : "known");
             browser.Click($"#{name} button[value={(name == "timing" ? "false" : "true")}]");
-            browser.Sees("February 2026 is", ".done");
+            browser.Until(() => browser.All("#lines").Count == 1 && browser.All($"#{name} .sign-line").Count == 0, $"{name}, signed");
         }
         browser.Click(".head .do button:enabled");
         browser.Sees("February 2026 is closed", ".done");
