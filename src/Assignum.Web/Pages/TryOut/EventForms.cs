@@ -111,7 +111,7 @@ static class EventForms
             [Account("account", "Account", "add a line …") with { Needed = true, Width = "40%" }, Amount with { Label = "Balance", Width = "130" },
                 Dimensions]),
         Form(Revaluation.Name, "what is revalued", [Text, Date, new("adjustment", "in the adjustment period", Typing.Tick) { Below = true }],
-            [Account("account", "Account", "add a line …") with { Needed = true, Width = "26%" }, Of("party", "Party", "party") with { Width = "20%" },
+            [Account("account", "Account", "add a line …") with { Needed = true, Width = "26%" }, Perhaps(Of("party", "Party", "party")) with { Width = "20%" },
                 Known("moneyAccount", "Money account"), Currency, Amount with { Label = "Difference", Width = "110" }]),
         Form(OpeningItem.Name, "what is open", [Word<OpeningKind>("kind", "What") with { Needed = true }, Perhaps(Of("party", "Party", "party")), Number, Date,
             Perhaps(Amount), Perhaps(Of("item", "Item", "item")), Perhaps(Quantity), new("unitCost", "Cost of one", Typing.Number), Place("location", "At"),
