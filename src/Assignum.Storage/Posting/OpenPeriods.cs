@@ -33,7 +33,8 @@ sealed class OpenPeriods
             """, company, from).List(row => new Period(row.GetInt32(0), row.GetInt32(1), row.GetFieldValue<DateOnly>(2), row.GetFieldValue<DateOnly>(3),
                 row.GetBoolean(4), row.GetFieldValue<string[]>(5).Select(Words<Subledger>.Parse).ToHashSet()), stop);
         return (await connection.Command("""
-            select c.late_events = 'move', min(y.starts), max(y.ends) from company c left join fiscal_year y on y.company_id = c.id where c.id = $1 group by c.id
+            select c.late_events = 'move', min(y.starts), max(y.ends) from company c left join fiscal_year y on y.company_id = c.id
+            where c.id = $1 group by c.id
             """, company).FirstOrDefault(row => new OpenPeriods(open, row.GetBoolean(0), row.DateOrNull(1), row.DateOrNull(2)), stop))!;
     }
 

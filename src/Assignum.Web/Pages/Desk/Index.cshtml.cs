@@ -116,10 +116,7 @@ public sealed class IndexModel(HeldStore held, DeskStore desk, MonthEndStore mon
     [Needs(Need.Reads)]
     public async Task<IActionResult> OnGetControlsAsync()
     {
-        var stored = Books.Released.Stored;
-        List<(int, string)> accounts = [.. stored.Book.Accounts.Where(a => a.Control is not null && a.Kind == AccountKind.Posting)
-            .Select(a => (stored.Labels.Account(a.Number) ?? 0, a.Control!.Value.Word()))];
-        Gauges = [.. (await controls.Compare(Company.Id, accounts, clock.Today(), Stop)).GroupBy(d => d.Of)
+        Gauges = [.. (await controls.Compare(Company.Id, Assignum.Web.Pages.Controls.ControlAccounts.Of(this), clock.Today(), Stop)).GroupBy(d => d.Of)
             .Select(d => new Gauge(Show.Title(d.Key), d.Sum(x => x.Ledger), d.Sum(x => x.Subledger), At("controls?of=" + d.Key)))];
         return Partial("_Gauges", this);
     }

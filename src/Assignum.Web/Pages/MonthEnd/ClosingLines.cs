@@ -35,7 +35,7 @@ public sealed class ClosingLines(MonthEndStore store, StockStore stock, ControlS
         var (company, to, on) = (page.Company.Id, period.Ends, Show.Field(period.Ends));
         var held = await store.Held(company, to, stop);
         var receipts = (await stock.Receipts(company, to, stop)).FindAll(r => r.Amount != 0);
-        var gaps = await controls.Open(company, Controls(page), to, stop);
+        var gaps = await controls.Open(company, Assignum.Web.Pages.Controls.ControlAccounts.Of(page), to, stop);
         var drafts = page.Books.Changes.Count;
         return
         [
@@ -53,13 +53,6 @@ public sealed class ClosingLines(MonthEndStore store, StockStore stock, ControlS
             new("kept", "Kept journals due", "not posted for this period", await kept.Due(company, to, stop), null, page.At("journal/kept")),
             new("draft", "Changes not released", "in the draft", drafts, null, page.At("editions")),
         ];
-    }
-
-    static List<(int, string)> Controls(CompanyPage page)
-    {
-        var stored = page.Books.Released.Stored;
-        return [.. stored.Book.Accounts.Where(a => a.Control is not null && a.Kind == AccountKind.Posting)
-            .Select(a => (stored.Labels.Account(a.Number) ?? 0, a.Control!.Value.Word()))];
     }
 
     async Task<ClosingLine> Suspense(CompanyPage page, ManagedPeriod period, CancellationToken stop)
