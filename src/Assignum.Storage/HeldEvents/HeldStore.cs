@@ -27,8 +27,7 @@ public sealed record HeldEvent(long Id, long Came, DateTime Since, string Source
 /// <summary>How much waits.</summary>
 /// <param name="Events">How many events.</param>
 /// <param name="Amount">What they come to, company currency.</param>
-/// <param name="Oldest">When the oldest came, universal time; null where none waits.</param>
-public sealed record HeldTotal(long Events, decimal Amount, DateTime? Oldest);
+public sealed record HeldTotal(long Events, decimal Amount);
 
 /// <summary>Events that are held, with the reasons for it.</summary>
 public sealed class HeldStore(NpgsqlDataSource source)
@@ -38,12 +37,8 @@ public sealed class HeldStore(NpgsqlDataSource source)
 
     /// <summary>How much waits, with one look at an index.</summary>
     public async Task<HeldTotal> Total(int company, CancellationToken stop) =>
-        (await source.Command("""
-            select count(*), coalesce(sum(waiting_amount), 0), (select c.at from event e join event c on c.company_id = e.company_id and c.id = e.came
-                where e.company_id = $1 and e.outcome = 'held' order by e.came limit 1)
-            from event where company_id = $1 and outcome = 'held'
-            """, company).FirstOrDefault(row => new HeldTotal(row.GetInt64(0), Money.Plain(row.GetDecimal(1)), row.IsDBNull(2) ? null : row.GetDateTime(2)),
-                stop))!;
+        (await source.Command("select count(*), coalesce(sum(waiting_amount), 0) from event where company_id = $1 and outcome = 'held'", company)
+            .FirstOrDefault(row => new HeldTotal(row.GetInt64(0), Money.Plain(row.GetDecimal(1))), stop))!;
 
     /// <summary>Held events in the order in which they came, up to <see cref="Most"/>.</summary>
     /// <param name="company">Id of the company.</param>

@@ -128,7 +128,8 @@ public sealed class BooksVerifying(NpgsqlDataSource source)
         var (counted, heads, form) = (new Counted(), new Dictionary<int, (long Place, byte[] Digest)>(), new StringBuilder());
         Row? last = null;
         await using var rows = connection.Command("""
-            select r.event_id, r.rank, r.written, d.fiscal_year_id, d.place, d.digest, y.starts, coalesce(e.source_id, ''), coalesce(e.outcome = 'landed' and not e.withdrawn,
+            select r.event_id, r.rank, r.written, d.fiscal_year_id, d.place, d.digest, y.starts, coalesce(e.source_id, ''),
+                coalesce(e.outcome = 'landed' and not e.withdrawn,
                 true),
                 case when r.rank = 2 then r.major end
             from (select event_id, rank, major, minor, written from canonical_rows($1, 0, 9223372036854775807)

@@ -69,8 +69,8 @@ public sealed class ReportStore(NpgsqlDataSource source)
     /// <param name="stop">Cancels.</param>
     public async Task<List<StatementLine>> Lines(int company, int account, ReportSpan span, int skip, int most, CancellationToken stop) =>
         await source.Command($"""
-            select s.date, s.entry_id, n.number, s.line_no, e.type, coalesce(e.number, e.source_id), m.code, coalesce(s.text, n.text, ''), s.purpose, s.currency,
-                s.document_amount, s.amount, s.stands
+            select s.date, s.entry_id, n.number, s.line_no, e.type, coalesce(e.number, e.source_id), m.code, coalesce(s.text, n.text, ''), s.purpose,
+                s.currency, s.document_amount, s.amount, s.stands
             from (select l.*, sum(l.amount) over (order by l.date, l.entry_id, l.line_no) as stands from line l where l.account_id = $7 and {Counted}) s
             join entry n on n.company_id = $1 and n.id = s.entry_id join event e on e.company_id = $1 and e.id = n.event_id
             left join member m on m.company_id = $1 and m.id = s.party_id
@@ -97,7 +97,8 @@ public sealed class ReportStore(NpgsqlDataSource source)
         CancellationToken stop) => source.Command("""
         select e.id, e.type, coalesce(e.number, e.source_id), e.date, e.outcome, n.id
         from event e left join entry n on n.company_id = e.company_id and n.event_id = e.id and n.reverses is null
-        where e.company_id = $1 and (upper(e.source_id) = upper($2) or upper(e.number) = upper($2) or e.source_id ilike '%' || $3 || '%' or e.number ilike '%' || $3 || '%')
+        where e.company_id = $1 and (upper(e.source_id) = upper($2) or upper(e.number) = upper($2) or e.source_id ilike '%' || $3 || '%'
+            or e.number ilike '%' || $3 || '%')
         order by (upper(e.source_id) = upper($2) or upper(coalesce(e.number, '')) = upper($2)) desc, e.id desc limit $4
         """, company, sought, sought.Replace(@"\", @"\\", StringComparison.Ordinal).Replace("%", @"\%", StringComparison.Ordinal).Replace("_", @"\_",
             StringComparison.Ordinal), most).List(row => (row.GetInt64(0), row.GetString(1), row.GetString(2), row.GetFieldValue<DateOnly>(3), row.GetString(4),

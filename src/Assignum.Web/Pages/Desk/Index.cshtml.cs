@@ -39,7 +39,7 @@ public sealed class IndexModel(HeldStore held, DeskStore desk, MonthEndStore mon
     /// <summary>How many more causes there are.</summary>
     public int MoreCauses { get; private set; }
     /// <summary>All held events.</summary>
-    public HeldTotal Held { get; private set; } = new(0, 0, null);
+    public HeldTotal Held { get; private set; } = new(0, 0);
     /// <summary>First day of the month shown: that of the last entry.</summary>
     public DateOnly Month { get; private set; }
     /// <summary>Events that landed in it.</summary>
