@@ -14,6 +14,7 @@ using Assignum.Storage.Settings;
 using Assignum.Storage.Subledgers;
 using Assignum.Storage.Uploads;
 using Assignum.Web.Access;
+using Assignum.Web.Connections;
 using Assignum.Web.Demo;
 using Assignum.Web.Jobs;
 using Assignum.Web.Pages.Chart;
@@ -47,8 +48,7 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
         MemberSheetWork>().AddSingleton<MemberSheetStore>().AddHostedService<JobWorker>()
     .AddSingleton<GroupStore>().AddSingleton<GroupShapes>().AddSingleton<RuleStore>().AddSingleton<RuleCells>().AddSingleton<LadderStore>()
     .AddSingleton<DraftStore>().AddSingleton<TaxStore>().AddSingleton<RulebookIntoDraft>().AddSingleton<Coverages>().AddSingleton<UploadStore>()
-    .AddSingleton<RulebookCache>().AddSingleton<PostingStore>().AddSingleton(new EventText(Assignum.Formats.Events.EventWriter.Write,
-        Assignum.Formats.Events.EventReader.Kept))
+    .AddSingleton<RulebookCache>().AddSingleton<PostingStore>()
     .AddSingleton<JournalStore>().AddSingleton<FlowStore>().AddSingleton<ChainStore>().AddSingleton<AttachmentStore>().AddSingleton<TimingStore>()
     .AddSingleton<Assignum.Storage.Controls.ControlStore>().AddSingleton<OpenItemStore>().AddSingleton<StockStore>().AddSingleton<TermsStore>()
     .AddSingleton<StandingStore>().AddSingleton<KeptJournalStore>().AddSingleton<WaitingJournalStore>()
@@ -66,6 +66,7 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
 
 builder.Services.AddProtectionKeys(builder.Configuration);
 builder.Services.AddSignIn(builder.Configuration);
+builder.Services.AddConnections(builder.Configuration);
 builder.Services.AddLimits(builder.Configuration);
 builder.Services.AddTransport(builder.Configuration);
 builder.Services.AddRazorPages().AddMvcOptions(mvc =>

@@ -4,6 +4,7 @@ using Assignum.Core.Changes;
 using Assignum.Core.Charts;
 using Assignum.Core.Findings;
 using Assignum.Core.Groups;
+using Assignum.Core.Matching;
 using Assignum.Core.Rulebooks;
 using Assignum.Core.Taxes;
 using Assignum.Formats.Rulebooks;
@@ -28,7 +29,7 @@ public sealed class EverySettingTests(Nursery nursery) : IClassFixture<Nursery>
         "Account.Currencies" => [new[] { "EUR", "USD" }], "Account.Dimensions" => [new Dictionary<string, DimensionNeed> { ["CC"] = DimensionNeed.Required }],
             "Account.DimensionDefaults" => [new Dictionary<string, string> { ["CC"] = "100" }],
         "Party.ControlAlternates" => book.Accounts.Where(a => a.Control == Control.Receivables).Select(a => new[] { a.Number }), "Party.TaxArea" => ["DALE"],
-            "Project.Method" => ["completed-contract", "at-invoice"],
+            "Match.Ours" => book.Items.Select(i => i.Code), "Project.Method" => ["completed-contract", "at-invoice"],
         "TaxCode.Category" => ["E", "O"], "TaxComponent.Code" => ["LEVY"], "TaxComponent.Authority" => ["TOWN-HALL", "STATE-BOARD"],
             "TaxComponent.RecoverablePercent" => [12.345678m], "TaxRate.Percent" => [20.123456789012m, 7.5m],
         "TaxRate.From" => [new DateOnly(2019, 5, 1)], "CompanyOptions.TaxTolerance" => [0.07m], "Rule.When" => OtherFacts(book, (Rule)thing), "Rule.Note" =>
@@ -204,6 +205,7 @@ public sealed class EverySettingTests(Nursery nursery) : IClassFixture<Nursery>
             ProjectGroups = [new Group("DESIGN", "Design"), new Group("BUILD", "Build")],
             Projects = [new Project { Code = "P-1", Name = "Rose garden", Group = "DESIGN", Method = "percentage-of-completion",
                 Tasks = [new ProjectTask("10", "Plans", "DESIGN"), new ProjectTask("20", "Planting")] }],
+            Matches = [new Match { Connection = "web-shop", List = SettingList.Items, Theirs = "S-1001", Ours = Nursery.Book.Items[0].Code }],
         };
         Assert.Null((await nursery.IntoDraft.Import(company, nursery.User, book, default)).Refusal);
         Assert.Null(await nursery.Release(company));

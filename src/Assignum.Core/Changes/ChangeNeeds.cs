@@ -81,6 +81,7 @@ public sealed class ChangeNeeds
             "accounts" => OfAccount(key, change.Kind),
             "taxRules" => after.TaxRules.Concat(before.TaxRules).Where(r =>
                 Fold.Same(RulebookDifference.WhereOf(r), change.Where)).Take(1).SelectMany(OfTaxRule),
+            "matches" => after.Matches.FirstOrDefault(m => Fold.Same(m.Key, key)) is { } match ? New((match.Place, match.Ours)) : [],
             "taxCodes" when change.Kind == ChangeKind.Ended =>
                 before.TaxRules.Where(r => Fold.Same(r.TaxCode, key)).Select(RulebookDifference.WhereOf).Concat(RulesNaming(Fact.TaxCode, key)),
             _ => [],

@@ -1,6 +1,7 @@
 using System.Globalization;
 using Assignum.Core.Charts;
 using Assignum.Core.Groups;
+using Assignum.Core.Matching;
 using Assignum.Core.Rulebooks;
 using Assignum.Core.Taxes;
 
@@ -88,11 +89,17 @@ public static class SettingKinds
         [new(nameof(TaxRule.TaxCode), "tax code", r => r.TaxCode), new(nameof(TaxRule.To), "to", r => Day(r.To))])
         { Keys = [nameof(TaxRule.TaxArea), nameof(TaxRule.PartyTaxGroup), nameof(TaxRule.ItemTaxGroup), nameof(TaxRule.From)] };
 
+    /// <summary>Matches of connections' items, categories and tax codes.</summary>
+    public static SettingKind<Match> Matches { get; } = new("matches", "Match", book => book.Matches, m => m.Key,
+        m => $"{m.Connection}: {ListInWords(m.List)} {m.Theirs} → {m.Ours}", [new(nameof(Match.Ours), "matched with", m => m.Ours)])
+        { Keys = [nameof(Match.Connection), nameof(Match.List), nameof(Match.Theirs)], Joint = " of " };
+
     /// <summary>Rules.</summary>
     public static SettingKind<Rule> Rules { get; } = RulesOf("Rule", number => number);
 
     /// <summary>All of them, in the order of the work.</summary>
-    public static IReadOnlyList<SettingKind> All { get; } = [Options, Accounts, .. Groups, Parties, Items, Locations, Projects, TaxCodes, TaxRules, Rules];
+    public static IReadOnlyList<SettingKind> All { get; } = [Options, Accounts, .. Groups, Parties, Items, Locations, Projects, TaxCodes, TaxRules, Matches,
+        Rules];
 
     /// <summary>Rules, with their accounts as somebody wants to read them.</summary>
     internal static SettingKind<Rule> RulesOf(string subject, Func<string, string> account) =>
@@ -118,6 +125,8 @@ public static class SettingKinds
 
     static string InWords(TaxRule rule) =>
         (rule.When() is { Count: > 0 } when ? string.Join(" × ", when.Select(w => w.Code)) : "default") + " → " + rule.TaxCode;
+
+    static string ListInWords(SettingList list) => list switch { SettingList.Items => "item", SettingList.Categories => "category", _ => "tax code" };
 
     static string Rates(TaxComponent component) =>
         (component.Code is null ? "" : component.Code + " ") + string.Join(", ",

@@ -16,7 +16,8 @@ public static class RulebookChecks
 
     /// <summary>Only what bars release and landing; quick also for large rulebooks.</summary>
     public static IReadOnlyList<Finding> Errors(Rulebook book) =>
-        [.. ChartFindings.Of(book), .. MemberFindings.Errors(book), .. LadderFindings.Of(book), .. RuleFindings.Errors(book), .. TaxFindings.Errors(book)];
+        [.. ChartFindings.Of(book), .. MemberFindings.Errors(book), .. LadderFindings.Of(book), .. RuleFindings.Errors(book), .. TaxFindings.Errors(book),
+            .. MatchFindings.Errors(book)];
 
     /// <summary>What bars release and landing of a rulebook that differs from a sound one in few rules; only those are looked at.</summary>
     /// <param name="book">The rulebook.</param>

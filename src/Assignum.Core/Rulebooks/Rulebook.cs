@@ -74,6 +74,8 @@ public sealed record Rulebook
     public IReadOnlyDictionary<Purpose, ImmutableArray<Rung>> Ladders { get; init; } = ImmutableDictionary<Purpose, ImmutableArray<Rung>>.Empty;
     /// <summary>The rules.</summary>
     public IReadOnlyList<Rule> Rules { get; init; } = [];
+    /// <summary>Which items, categories and tax codes of connections are which of ours.</summary>
+    public IReadOnlyList<Matching.Match> Matches { get; init; } = [];
 
     /// <summary>Whether the other differs at most in its rules. Large lists are compared by reference: editions share them.</summary>
     internal bool SharesAllButRules(Rulebook other) =>
@@ -82,7 +84,7 @@ public sealed record Rulebook
         && PartyGroups.SequenceEqual(other.PartyGroups) && ItemGroups.SequenceEqual(other.ItemGroups) && ProjectGroups.SequenceEqual(other.ProjectGroups)
         && AssetGroups.SequenceEqual(other.AssetGroups) && PartyTaxGroups.SequenceEqual(other.PartyTaxGroups)
             && ItemTaxGroups.SequenceEqual(other.ItemTaxGroups)
-        && TaxRules.SequenceEqual(other.TaxRules) && TaxCodes.Count == other.TaxCodes.Count
+        && Matches.SequenceEqual(other.Matches) && TaxRules.SequenceEqual(other.TaxRules) && TaxCodes.Count == other.TaxCodes.Count
             && TaxCodes.Zip(other.TaxCodes).All(pair => pair.First.Says(pair.Second))
         && Purpose.All.All(purpose => LadderOf(purpose).SequenceEqual(other.LadderOf(purpose)));
 

@@ -4,6 +4,7 @@ using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Core.Findings;
 using Assignum.Core.Groups;
+using Assignum.Core.Matching;
 using Assignum.Core.Rulebooks;
 using Assignum.Core.Taxes;
 
@@ -67,7 +68,7 @@ public static class RulebookReader
             Locations = root.List("locations", place => new Location(place.Code("code"), place.Text("name") ?? "")),
             Projects = root.List("projects", ReadProject),
             TaxCodes = root.List("taxCodes", TaxCodeReader.Read), TaxRules = root.List("taxRules", TaxCodeReader.ReadRule, "id"),
-            Ladders = ladders, Rules = root.List("rules", ReadRule, "id"),
+            Ladders = ladders, Rules = root.List("rules", ReadRule, "id"), Matches = root.List("matches", ReadMatch, "theirs"),
         };
     }
 
@@ -90,6 +91,11 @@ public static class RulebookReader
         company.Done();
         return read;
     }
+
+    static Match ReadMatch(JsonPlace place) => new()
+    {
+        Connection = place.Code("connection"), List = place.RequiredWord<SettingList>("list"), Theirs = place.Code("theirs"), Ours = place.Code("ours"),
+    };
 
     static Account ReadAccount(JsonPlace place)
     {

@@ -2,6 +2,7 @@ using System.Text.Encodings.Web;
 using System.Text.Json;
 using Assignum.Core;
 using Assignum.Core.Groups;
+using Assignum.Core.Matching;
 using Assignum.Core.Rulebooks;
 using Assignum.Core.Taxes;
 using Assignum.Formats.Charts;
@@ -33,8 +34,19 @@ public static class RulebookWriter
         List(json, "taxRules", book.TaxRules, r => RuleKey.TextOf("tax", r.When()) + r.From?.DayNumber.ToString("D8", null), WriteTaxRule);
         WriteLadders(json, book);
         List(json, "rules", book.Rules, r => FormattableString.Invariant($"{r.Purpose.Index:D3}{r.Key}{r.From?.DayNumber:D8}"), WriteRule);
+        // Who has no connection has no list of them.
+        if (book.Matches.Count > 0)
+            List(json, "matches", book.Matches, m => m.Key, WriteMatch);
         json.WriteEndObject();
     }
+
+    static void WriteMatch(Utf8JsonWriter json, Match match) => Object(json, () =>
+    {
+        json.WriteString("connection", match.Connection);
+        json.WriteString("list", Words<SettingList>.Of(match.List));
+        json.WriteString("theirs", match.Theirs);
+        json.WriteString("ours", match.Ours);
+    });
 
     static void WriteCompany(Utf8JsonWriter json, Company company)
     {

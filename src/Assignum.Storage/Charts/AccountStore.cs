@@ -16,24 +16,27 @@ public sealed class AccountStore(Draft draft, TimeProvider clock)
 
     /// <summary>Adds accounts to the draft, all or none.</summary>
     public Task<Refusal?> Add(int company, int user, IReadOnlyList<NewAccount> accounts, CancellationToken stop) =>
-        draft.Change(company, user, async change =>
+        draft.Change(company, user, change => Add(change, accounts), stop);
+
+    /// <summary>Adds accounts within a change of the draft, all or none.</summary>
+    internal async Task<Refusal?> Add(DraftChange change, IReadOnlyList<NewAccount> accounts)
+    {
+        var stored = await change.Book();
+        var chart = await ChartReading.Read(change.Connection, change.Company, stored, change.Stop);
+        for (var i = 0; i < accounts.Count; i++)
         {
-            var stored = await change.Book();
-            var chart = await ChartReading.Read(change.Connection, company, stored, stop);
-            for (var i = 0; i < accounts.Count; i++)
-            {
-                if (FirstFault(chart, accounts[i].Account, accounts[i].Description, was: null) is { } fault)
-                    return accounts.Count == 1 ? fault : fault with { Message = $"{accounts[i].Account.Number} {accounts[i].Account.Name}: {fault.Message}" };
-                if (accounts.Take(i).Any(a => Fold.Same(a.Account.Number, accounts[i].Account.Number)))
-                    return new Refusal("number", $"Number {accounts[i].Account.Number} would be given twice. Give one of them another number.");
-            }
-            var ids = await AccountRows.Insert(change, stored.Labels, [.. accounts.Select(a => a.Account)]);
-            await AccountRows.Describe(change,
-                [.. ids.Zip(accounts, (id, a) => (id, a.Description)).Where(d => !d.Description.SaysTheSame(AccountDescription.None))]);
-            foreach (var (id, added) in ids.Zip(accounts))
-                await change.Log("account", id, $"Account {added.Account.Number} {added.Account.Name} added.", null, added);
-            return null;
-        }, stop);
+            if (FirstFault(chart, accounts[i].Account, accounts[i].Description, was: null) is { } fault)
+                return accounts.Count == 1 ? fault : fault with { Message = $"{accounts[i].Account.Number} {accounts[i].Account.Name}: {fault.Message}" };
+            if (accounts.Take(i).Any(a => Fold.Same(a.Account.Number, accounts[i].Account.Number)))
+                return new Refusal("number", $"Number {accounts[i].Account.Number} would be given twice. Give one of them another number.");
+        }
+        var ids = await AccountRows.Insert(change, stored.Labels, [.. accounts.Select(a => a.Account)]);
+        await AccountRows.Describe(change,
+            [.. ids.Zip(accounts, (id, a) => (id, a.Description)).Where(d => !d.Description.SaysTheSame(AccountDescription.None))]);
+        foreach (var (id, added) in ids.Zip(accounts))
+            await change.Log("account", id, $"Account {added.Account.Number} {added.Account.Name} added.", null, added);
+        return null;
+    }
 
     /// <summary>Gives an account a new shape.</summary>
     /// <param name="company">Id of the company.</param>

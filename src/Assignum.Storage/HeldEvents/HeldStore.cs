@@ -96,13 +96,23 @@ public sealed class HeldStore(NpgsqlDataSource source)
             from event e where e.company_id = $1 and e.outcome = 'held' and e.id = any($2) order by e.came, e.id
             """, company, ids).List(row => (Id: row.GetInt64(0), Source: row.GetString(1), Received: row.GetString(2), Digest: row.GetFieldValue<byte[]>(3),
                 Reasons: row.GetFieldValue<string[]>(4)), stop);
+        var sent = await Sent(source, company, ids, text, stop);
         var events = new List<PostableEvent>();
         foreach (var row in rows)
-            if (text.Read(row.Received) is { } happened)
-                events.Add(new PostableEvent(happened, row.Source, row.Received, text.Write(happened), row.Digest)
+            if ((sent.GetValueOrDefault(row.Id) ?? row.Received) is var received && text.Read(received) is { } happened)
+                events.Add(new PostableEvent(happened, row.Source, received, text.Write(happened), row.Digest)
                 {
                     Again = row.Id, HeldFor = row.Reasons, SeenByTwo = true,
                 });
         return events;
+    }
+
+    // What came through a connection has other codes of ours once it is matched.
+    static async Task<Dictionary<long, string?>> Sent(NpgsqlDataSource source, int company, long[] ids, EventText text, CancellationToken stop)
+    {
+        if (text.ReadSent is not { } read || await Connections.InboxStore.OfHeld(source, company, ids, stop) is not { Count: > 0 } came)
+            return [];
+        var now = await read(company, [.. came.Select(c => (c.Connection, c.Raw))], stop);
+        return came.Zip(now).DistinctBy(c => c.First.Event).ToDictionary(c => c.First.Event, c => c.Second);
     }
 }

@@ -39,6 +39,8 @@ public sealed class Retrying(NpgsqlDataSource source, PostingStore posting, Even
             if (tell is not null)
                 await tell(Math.Min(from + AtOnce, ids.Count), ids.Count);
         }
+        if (landed > 0)
+            await Connections.InboxStore.Refresh(source, company, stop);
         return new(landed, held);
     }
 

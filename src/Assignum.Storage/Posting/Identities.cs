@@ -39,7 +39,7 @@ sealed class Identities
                 : Posted.Refuse($"{name} does not stand any more. Look at it again.");
         if (all.FindLast(k => k.Revision == revision) is { } same)
             return same.Digest.AsSpan().SequenceEqual(posted.Digest)
-                ? new Posted(PostingFate.Known, same.EventId, same.EntryId, same.EntryNumber, [], "")
+                ? new Posted(PostingFate.Known, same.EventId, same.EntryId, same.EntryNumber, [], "") { StillHeld = same.Outcome == "held" }
                 : Posted.Refuse($"{name} is here already with other contents under revision {revision}. Send the " +
                     "change with a higher revision.");
         return all.Find(k => k.Revision > revision) is { } later

@@ -5,7 +5,12 @@ namespace Assignum.Storage.Posting;
 /// <summary>How events are kept: as JSON.</summary>
 /// <param name="Write">Writes one.</param>
 /// <param name="Read">Reads one; null where it can't be read.</param>
-public sealed record EventText(Func<BusinessEvent, string> Write, Func<string, BusinessEvent?> Read);
+public sealed record EventText(Func<BusinessEvent, string> Write, Func<string, BusinessEvent?> Read)
+{
+    /// <summary>What connections have sent, read once more with the matches of now: company, and texts as they came by connection. In the same order; null
+    /// where one can't be read.</summary>
+    public Func<int, IReadOnlyList<(int Connection, string Raw)>, CancellationToken, Task<IReadOnlyList<string?>>>? ReadSent { get; init; }
+}
 
 /// <summary>An event on its way into the books.</summary>
 /// <param name="Happened">The event as received, or prepared already: what the books know is filled in when it is posted.</param>
@@ -73,6 +78,9 @@ public enum PostingFate
 /// <param name="Message">Why it was refused; empty otherwise.</param>
 public sealed record Posted(PostingFate Fate, long? EventId, long? EntryId, long? EntryNumber, IReadOnlyList<HeldReason> Reasons, string Message)
 {
+    /// <summary>It is known, and waits.</summary>
+    public bool StillHeld { get; init; }
+
     /// <summary>Why it is not in the books; null where it is.</summary>
     public string? WhyNot => Fate switch
     {

@@ -106,7 +106,7 @@ public sealed class RulebookCache
     }
 
     /// <summary>The rulebook of the edition in force, for posting; a changed draft is none of its business.</summary>
-    internal async Task<LandingBook> Released(int company, CancellationToken stop)
+    public async Task<LandingBook> Released(int company, CancellationToken stop)
     {
         var state = await store.StateOf(company, stop);
         return await released.Get(company, (state.Edition, state.AtOnce), async () =>

@@ -53,6 +53,7 @@ public sealed class RulebookImport(Draft draft)
             foreach (var (purpose, ladder) in book.Ladders)
                 await LadderStore.Insert(change, purpose, ladder);
             await RuleRows.Copy(change, labels, book.Rules);
+            await MatchRows.Put(change, labels, [], book.Matches);
         }
 
         int? Group(string? code, string family) => labels.IdOf(Labels.Family(family), code);

@@ -59,6 +59,8 @@ public sealed class RulebookIntoDraft(Draft draft)
             Accounts = Both(now.Accounts, file.Accounts, a => a.Number, "account"), Parties = Both(now.Parties, file.Parties, p => p.Code, "party"),
                 Items = Both(now.Items, file.Items, i => i.Code, "item"),
             Locations = Both(now.Locations, file.Locations, l => l.Code, "location"), Projects = Both(now.Projects, file.Projects, p => p.Code, "project"),
+            // A file of a company without connections says nothing about them.
+            Matches = file.Matches.Count == 0 ? now.Matches : file.Matches,
         };
     }
 
@@ -77,6 +79,7 @@ public sealed class RulebookIntoDraft(Draft draft)
             await Accounts();
             await Members();
             await TaxRules();
+            await MatchRows.Put(change, labels, stored.Book.Matches, target.Matches);
             await Ladders();
             await Rules();
             foreach (var family in GroupFamilies.All)

@@ -29,7 +29,7 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
         {
             Accounts = accounts,
             Parties = members.Parties, Items = members.Items, Locations = members.Locations, Projects = members.Projects,
-            Rules = await Rules(Ask(RuleRows + " order by id")),
+            Rules = await Rules(Ask(RuleRows + " order by id")), Matches = await MatchRows.Read(connection, company, edition, stop),
         };
     }
 
@@ -44,7 +44,8 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
         var taxCodes = Labels.DifferingIds(known.Labels, labels, Labels.TaxCodes);
         var accounts = await ChangedAccounts(low, high, groups, taxCodes);
         // Rules come last: they name members that only this edition has.
-        return await OverRules(known, await OverMembers(known, await OverAccounts(known, book, accounts), low, high, groups, accounts), low, high);
+        book = await OverRules(known, await OverMembers(known, await OverAccounts(known, book, accounts), low, high, groups, accounts), low, high);
+        return book with { Matches = await MatchRows.Read(connection, company, edition, stop) };
     }
 
     Task<List<int>> ChangedAccounts(int low, int high, int[] groups, int[] taxCodes) =>

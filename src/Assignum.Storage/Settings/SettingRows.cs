@@ -29,6 +29,8 @@ sealed class SettingRows
             var (kind, key) = (place[..slash], place[(slash + 1)..]);
             if (kind == SettingKinds.Rules.Place)
                 rows.Add(SettingTables.Rules, place, key);
+            else if (kind == SettingKinds.Matches.Place)
+                rows.Add(SettingTables.Matches, place, key);
             else if (kind == "ladders")
                 rows.Add(SettingTables.Ladders, place, key);
             else if (kind == SettingKinds.Options.Place)
@@ -171,7 +173,7 @@ sealed class SettingRows
         var subjects = byTable[table].Select(r => r.Subject);
         if (table == SettingTables.TaxRules)
             return subjects.Cast<long>().ToArray();
-        if (table == SettingTables.Rules || table == SettingTables.Ladders)
+        if (table == SettingTables.Rules || table == SettingTables.Ladders || table == SettingTables.Matches)
             return subjects.Cast<string>().ToArray();
         return subjects.Cast<int>().ToArray();
     }

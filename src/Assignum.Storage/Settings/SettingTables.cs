@@ -116,10 +116,13 @@ static class SettingTables
 
     internal static readonly SettingTable Ladders = new Keyed("ladder", "purpose", "purpose", ["purpose", "rungs", "ladder_key"]);
 
+    internal static readonly SettingTable Matches = new Keyed("match_setting", "key", "key",
+        ["key", "connection", "list", "theirs", "item_id", "group_id", "tax_code_id", "match_key"]);
+
     /// <summary>All of them; what is named comes after what names it.</summary>
     internal static readonly IReadOnlyList<SettingTable> All =
     [
-        Options, Accounts, Groups, TaxCodes, Members, TaxRules, Ladders, Rules,
+        Options, Accounts, Groups, TaxCodes, Members, TaxRules, Ladders, Rules, Matches,
     ];
 
     /// <summary>Table and list of labels of each kind of setting, by the first part of its places.</summary>
