@@ -15,6 +15,7 @@ need_packages() {
 
 need_dotnet() {
   need_icu
+  need_packages /usr/share/zoneinfo/Europe/Vienna tzdata
   export DOTNET_CLI_TELEMETRY_OPTOUT=1 DOTNET_NOLOGO=1 DOTNET_GENERATE_ASPNET_CERTIFICATE=false
   if command -v dotnet >/dev/null 2>&1; then return; fi
   need_packages dotnet dotnet-sdk-10.0 || { say "The .NET SDK 10 is missing and Debian's packages here don't have it. Install it, so that 'dotnet' is on the path, and start again."; exit 1; }

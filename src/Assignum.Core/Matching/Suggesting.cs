@@ -2,7 +2,7 @@ namespace Assignum.Core.Matching;
 
 /// <summary>What is suggested for two lists.</summary>
 /// <param name="Best">For each of their entries the pairing that is best for all together, one to one; null where nothing of ours is like it.</param>
-/// <param name="Near">For each of their entries what is most like it, best first, up to three; the best pairing stands first.</param>
+/// <param name="Near">For each of their entries what is most like it, best first, up to six; the best pairing stands first.</param>
 public sealed record Suggestions(IReadOnlyList<Suggestion?> Best, IReadOnlyList<IReadOnlyList<Suggestion>> Near);
 
 /// <summary>Suggests which entries of two lists belong together.</summary>
@@ -12,7 +12,7 @@ public static class Suggesting
     public const double Good = 0.6;
     // Below it two entries have nothing worth showing in common.
     const double Least = 0.2;
-    const int Shown = 3;
+    const int Kept = 6;
     const double Finest = 1_000_000;
 
     /// <summary>Suggestions for their entries among ours.</summary>
@@ -34,6 +34,6 @@ public static class Suggesting
         var pairing = Assignment.Best(theirs.Count, ours.Count, all.SelectMany(list => list.Select(s => new Edge(s.Theirs, s.Ours, (long)(s.Score * Finest)))));
         Suggestion?[] best = [.. pairing.Select((place, i) => all[i].Find(s => s.Ours == place))];
         return new(best, [.. all.Select((list, i) => (IReadOnlyList<Suggestion>)
-            [.. list.OrderByDescending(s => s == best[i]).ThenByDescending(s => s.Score).ThenBy(s => s.Ours).Take(Shown)])]);
+            [.. list.OrderByDescending(s => s == best[i]).ThenByDescending(s => s.Score).ThenBy(s => s.Ours).Take(Kept)])]);
     }
 }

@@ -192,6 +192,10 @@ public sealed class InboxStore(NpgsqlDataSource source)
         source.Command("select connection_id, state, count(*), min(came_at) from inbox where company_id = $1 group by 1, 2", company)
             .List(row => new InboxCount(row.GetInt32(0), Words<InboxState>.Parse(row.GetString(1)), row.GetInt64(2), row.GetDateTime(3)), stop);
 
+    /// <summary>How much somebody has to look at.</summary>
+    public Task<long> ToReview(int company, CancellationToken stop) =>
+        source.Command("select count(*) from inbox where company_id = $1 and state = 'review'", company).Value<long>(stop);
+
     /// <summary>How many came and how many were settled in each hour of the last two days, by hours ago.</summary>
     public Task<List<(int Hour, long Came)>> Rate(int company, int connection, CancellationToken stop) =>
         source.Command("select floor(extract(epoch from now() - came_at) / 3600)::integer, count(*) from inbox where company_id = $1 and connection_id = $2 " +

@@ -51,6 +51,9 @@ public sealed record Decision(string? Ours, string How, string? By, DateTime At)
 /// <param name="NumberRule">What number an entry gets that is added here: "theirs", or "next".</param>
 public sealed record KeptList(string List, long Version, DateTime FetchedAt, IReadOnlyList<string> Told, DateTime? ToldAt, string NumberRule);
 
+/// <summary>How many entries a list has, and what was decided about them outside the draft.</summary>
+public sealed record EntryCount(int Connection, string List, int Entries, int NotNeeded, int Matched, int Unseen);
+
 /// <summary>What a refresh of a list found.</summary>
 public sealed record Refreshed(int New, int Changed, int Gone);
 
@@ -130,13 +133,14 @@ public sealed class ListStore(NpgsqlDataSource source)
         }, Words<EntrySeen>.Parse(row.GetString(9)), row.TextOrNull(10), row.IsDBNull(11) ? null : row.GetDateTime(11),
             row.IsDBNull(13) ? null : new Decision(row.TextOrNull(12), row.GetString(13), row.TextOrNull(14), row.GetDateTime(15))), stop);
 
-    /// <summary>How many entries each list of each connection has, and how many of them nothing was decided about outside the draft.</summary>
-    public Task<List<(int Connection, string List, int Entries, int Undecided, int Unseen)>> Counts(int company, CancellationToken stop) => source.Command("""
-        select e.connection_id, e.list, count(*)::integer, (count(*) filter (where m.how is null))::integer, (count(*) filter (where e.seen <> 'seen'))::integer
+    /// <summary>How many entries each list of each connection has, and what was decided about them outside the draft.</summary>
+    public Task<List<EntryCount>> Counts(int company, CancellationToken stop) => source.Command("""
+        select e.connection_id, e.list, count(*)::integer, (count(*) filter (where m.how is not null and m.ours is null))::integer,
+            (count(*) filter (where m.ours is not null))::integer, (count(*) filter (where e.seen <> 'seen'))::integer
         from connection_entry e
         left join connection_match m on (m.company_id, m.connection_id, m.list, m.code_fold) = (e.company_id, e.connection_id, e.list, e.code_fold)
         where e.company_id = $1 and e.gone_at is null group by 1, 2
-        """, company).List(row => (row.GetInt32(0), row.GetString(1), row.GetInt32(2), row.GetInt32(3), row.GetInt32(4)), stop);
+        """, company).List(row => new EntryCount(row.GetInt32(0), row.GetString(1), row.GetInt32(2), row.GetInt32(3), row.GetInt32(4), row.GetInt32(5)), stop);
 
     /// <summary>Somebody has seen a list as it is.</summary>
     public Task<int> MarkSeen(int company, int connection, string list, CancellationToken stop) =>

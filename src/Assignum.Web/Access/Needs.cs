@@ -19,6 +19,8 @@ public enum Need
     Approves,
     /// <summary>To administer people and companies.</summary>
     Administers,
+    /// <summary>To read the company's books, or to administer it: what both look at.</summary>
+    ReadsOrAdministers,
 }
 
 /// <summary>Says on a handler itself what it demands. A handler that says nothing is nobody's.</summary>
@@ -71,6 +73,7 @@ sealed class HandlerAccess : IAsyncPageFilter
             Need.Prepares => user.Prepares(company),
             Need.Approves => user.Approves(company),
             Need.Administers => user.Has(company, Role.Administrator),
+            Need.ReadsOrAdministers => user.Reads(company) || user.Has(company, Role.Administrator),
             _ => false,
         };
     }

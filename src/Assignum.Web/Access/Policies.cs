@@ -7,7 +7,7 @@ namespace Assignum.Web.Access;
 static class Policies
 {
     internal const string SignedIn = nameof(SignedIn), Reads = nameof(Reads), Prepares = nameof(Prepares), Approves = nameof(Approves),
-        Administers = nameof(Administers);
+        Administers = nameof(Administers), ReadsOrAdministers = nameof(ReadsOrAdministers);
 
     internal static void Add(AuthorizationOptions options)
     {
@@ -15,6 +15,7 @@ static class Policies
         Add(Prepares, Role.Preparer, Role.Approver);
         Add(Approves, Role.Approver);
         Add(Administers, Role.Administrator);
+        Add(ReadsOrAdministers, Role.Viewer, Role.Preparer, Role.Approver, Role.Administrator);
         options.AddPolicy(SignedIn, policy => policy.RequireAuthenticatedUser());
         options.FallbackPolicy = options.GetPolicy(Reads);
 

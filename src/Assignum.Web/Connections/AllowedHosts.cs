@@ -1,7 +1,7 @@
 namespace Assignum.Web.Connections;
 
 /// <summary>The hosts other systems may stand on. Whoever runs the installation lists them (Connections:Hosts); nobody reaches others through it.</summary>
-sealed class AllowedHosts(IConfiguration configuration)
+public sealed class AllowedHosts(IConfiguration configuration)
 {
     readonly HashSet<string> allowed = new((configuration["Connections:Hosts"] ?? "").Split([',', ' '],
         StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries), StringComparer.OrdinalIgnoreCase);

@@ -13,7 +13,7 @@ static class ConnectionSetup
     {
         services.AddSingleton<ConnectionStore>().AddSingleton<ListStore>().AddSingleton<MatchStore>().AddSingleton<InboxStore>().AddSingleton<TokenStore>()
             .AddSingleton<OutgoingStore>().AddSingleton<Secrets>().AddSingleton<AllowedHosts>().AddSingleton<Receiving>().AddSingleton<Feeding>()
-            .AddSingleton<ListFetching>().AddHostedService<FeedWorker>();
+            .AddSingleton<ListFetching>().AddSingleton<SuggestionCache>().AddHostedService<FeedWorker>();
         services.AddSingleton(provider => new EventText(EventWriter.Write, EventReader.Kept)
         {
             ReadSent = (company, came, stop) => provider.GetRequiredService<Receiving>().ReadAgain(company, came, stop),

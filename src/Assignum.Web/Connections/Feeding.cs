@@ -4,7 +4,7 @@ namespace Assignum.Web.Connections;
 
 /// <summary>Fetches the events of connections, page by page: a page is kept together with how far the feed is, so that a stop at any moment loses nothing.
 /// </summary>
-sealed class Feeding(ConnectionStore connections, InboxStore inbox, Receiving receiving, SystemClient client, TimeProvider clock)
+public sealed class Feeding(ConnectionStore connections, InboxStore inbox, Receiving receiving, SystemClient client, TimeProvider clock)
 {
     /// <summary>Most events of a page.</summary>
     internal const int Page = 200;

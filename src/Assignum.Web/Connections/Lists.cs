@@ -51,7 +51,7 @@ static class Lists
 }
 
 /// <summary>Fetches the lists of a connection.</summary>
-sealed class ListFetching(ConnectionStore connections, ListStore lists, SystemClient client)
+public sealed class ListFetching(ConnectionStore connections, ListStore lists, SystemClient client)
 {
     /// <summary>Asks the system how it is, and fetches every list that has changed since.</summary>
     /// <param name="company">Id of the company.</param>
@@ -81,7 +81,7 @@ sealed class ListFetching(ConnectionStore connections, ListStore lists, SystemCl
         return health;
     }
 
-    static SentEntry Kept(WireEntry e) => new(e.Code, e.Name)
+    internal static SentEntry Kept(WireEntry e) => new(e.Code, e.Name)
     {
         Kind = e.Kind, Use = e.Use, Rate = e.Rate, Authority = e.Authority, Category = e.Category, Used = e.Used ?? 0, Amount = e.Amount,
     };

@@ -7,7 +7,7 @@ using Assignum.Storage.Posting;
 namespace Assignum.Web.Connections;
 
 /// <summary>How the events of a company's connections are read: with the matches of the edition in force, and those that hold at once.</summary>
-sealed class Readings
+public sealed class Readings
 {
     readonly Dictionary<int, SentReading> byConnection;
 

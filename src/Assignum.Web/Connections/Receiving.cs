@@ -12,7 +12,7 @@ namespace Assignum.Web.Connections;
 /// Takes what connections send and settles it: it is kept first, then read with the connection's matches, and posted, held, refused, put to review or left, as
 /// the connection is set. However often this is cut off and begun again, an event is posted once.
 /// </summary>
-sealed class Receiving(ConnectionStore connections, InboxStore inbox, MatchStore matches, ListStore lists, RulebookCache books, PostingStore posting)
+public sealed class Receiving(ConnectionStore connections, InboxStore inbox, MatchStore matches, ListStore lists, RulebookCache books, PostingStore posting)
 {
     const int AtOnce = 500;
 

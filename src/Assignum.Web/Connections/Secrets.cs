@@ -4,7 +4,7 @@ using Microsoft.AspNetCore.DataProtection;
 namespace Assignum.Web.Connections;
 
 /// <summary>Secrets of connections, as they are kept: encrypted with the application's keys.</summary>
-sealed class Secrets(IDataProtectionProvider protection)
+public sealed class Secrets(IDataProtectionProvider protection)
 {
     readonly IDataProtector protector = protection.CreateProtector("Assignum.Connections.Secret");
 

@@ -14,7 +14,7 @@ public sealed class OutsideException(string message, Exception? inner = null) : 
 /// <summary>
 /// Talks to other systems as docs/schemas/adapter.openapi.json has it: only to hosts that are allowed, with time limits, and again where that may help.
 /// </summary>
-sealed class SystemClient(HttpClient http, Secrets secrets, AllowedHosts hosts)
+public sealed class SystemClient(HttpClient http, Secrets secrets, AllowedHosts hosts)
 {
     internal const string Name = "systems";
 

@@ -74,3 +74,18 @@ document.addEventListener("htmx:afterSettle", () => {
   row.classList.add("at");
   row.querySelector("a:not(.turn)")?.focus();
 });
+
+// One key for each decision: what carries its name is pressed, or gone to where something is typed.
+document.addEventListener("keydown", e => {
+  if (typing(e) || e.ctrlKey || e.metaKey || e.altKey || keys?.open) return;
+  const wanted = e.key.length === 1 ? e.key.toLowerCase() : e.key;
+  const target = [...document.querySelectorAll(`main [data-key="${CSS.escape(wanted)}"]`)].find(t => t.offsetParent);
+  if (!target || (wanted === "Enter" && e.target.closest("a, button, summary"))) return;
+  e.preventDefault();
+  if (target.matches("input:not([type=radio])")) target.focus();
+  else target.click();
+});
+// What was pressed is gone with the board it stood on; the keys go on where it stands.
+document.addEventListener("htmx:afterSwap", e => {
+  if (e.detail.target.id === "board") e.detail.target.focus({ preventScroll: true });
+});
