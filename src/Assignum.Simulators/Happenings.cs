@@ -12,7 +12,7 @@ static class Happenings
         var chance = new Random(seed);
         system.Feed.Types = system.System switch
         {
-            "web-shop" => ["sales-invoice", "sales-credit-note", "gift-card-sold"], "till" => ["takings"], "stock-room" => ["stock-adjustment",
+            "web-shop" => ["sales-invoice", "sales-credit-note"], "till" => ["takings"], "stock-room" => ["stock-adjustment",
                 "stock-transfer"],
             "card-payments" => ["payout"], _ => [],
         };

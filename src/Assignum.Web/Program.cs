@@ -14,6 +14,7 @@ using Assignum.Storage.Settings;
 using Assignum.Storage.Subledgers;
 using Assignum.Storage.Uploads;
 using Assignum.Web.Access;
+using Assignum.Web.Api;
 using Assignum.Web.Connections;
 using Assignum.Web.Demo;
 using Assignum.Web.Jobs;
@@ -67,6 +68,7 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
 builder.Services.AddProtectionKeys(builder.Configuration);
 builder.Services.AddSignIn(builder.Configuration);
 builder.Services.AddConnections(builder.Configuration);
+builder.Services.AddApi();
 builder.Services.AddLimits(builder.Configuration);
 builder.Services.AddTransport(builder.Configuration);
 builder.Services.AddRazorPages().AddMvcOptions(mvc =>
@@ -109,6 +111,7 @@ app.UseSentText();
 // Files and the sign of life ask nobody who is there, and nothing of the database.
 app.MapStaticAssets().ShortCircuit().AllowAnonymous();
 app.MapRazorPages();
+app.MapApi();
 // Browsers ask for it beside whatever is no page: a file, a sign of life.
 app.MapGet("/favicon.ico", () => Results.Redirect("/mark.svg", permanent: true)).ShortCircuit().AllowAnonymous();
 app.MapGet("/health/live", () => "live").ShortCircuit().AllowAnonymous();

@@ -24,7 +24,8 @@ static class MatchFindings
                     $"{match.Theirs} of {match.Connection} is matched twice. Keep one of the matches.");
             else if (!known[match.List].Contains(Fold.Of(match.Ours)))
                 yield return new("unknown-match", Severity.Error, where,
-                    $"{match.Theirs} of {match.Connection} is matched with {what} {match.Ours}, which is not there. Match it with another, or add {match.Ours}.");
+                    $"{match.Theirs} of {match.Connection} is matched with {what} {match.Ours}, which is not there. Match it with another, " +
+                    $"or add {match.Ours}.");
         }
     }
 

@@ -88,9 +88,9 @@ public sealed class ConnectionStore(NpgsqlDataSource source)
         Change(company, user, of, $"Connection {of.Code}: how its events are taken.", "switches = $4, time_zone = $5, day_end = $6", stop,
             new Jsonb(JsonSerializer.Serialize(switches, Json)), timeZone, dayEnd);
 
-    /// <summary>Fetches its events again, from a cursor on; null: from the first day that is taken.</summary>
-    public Task<Refusal?> Rewind(int company, int user, ConnectionRow of, string? cursor, string since, CancellationToken stop) =>
-        Change(company, user, of, $"Connection {of.Code}: events are fetched again {since}.", "cursor = $4", stop, cursor);
+    /// <summary>Gives it another secret to sign with, encrypted.</summary>
+    public Task<Refusal?> SetHookSecret(int company, int user, ConnectionRow of, string secret, CancellationToken stop) =>
+        Change(company, user, of, $"Connection {of.Code}: new signing secret.", "hook_secret = $4", stop, secret);
 
     /// <summary>Notes that its events can't be fetched, and why.</summary>
     public Task<int> Failing(int company, int id, string fault, CancellationToken stop) =>

@@ -55,6 +55,8 @@ public sealed record Settled(long Id, InboxState State, string? Message)
     public string? Translated { get; init; }
     /// <summary>How many lines landed by their category.</summary>
     public int ByCategory { get; init; }
+    /// <summary>Number of its entry; null: it has none, or not yet.</summary>
+    public long? EntryNumber { get; init; }
     /// <summary>What somebody is shown to look at, JSON.</summary>
     public string? Reviewed { get; init; }
     /// <summary>What it comes to, company currency.</summary>
@@ -134,7 +136,8 @@ public sealed class InboxStore(NpgsqlDataSource source)
             return;
         await using var connection = await source.OpenConnectionAsync(stop);
         await connection.Command("""
-            update inbox i set state = s.state, message = s.message, source_id = coalesce(s.source_id, i.source_id), revision = coalesce(s.revision, i.revision),
+            update inbox i set state = s.state, message = s.message, source_id = coalesce(s.source_id, i.source_id),
+                revision = coalesce(s.revision, i.revision),
                 date = coalesce(s.date, i.date), type = coalesce(s.type, i.type), event_id = coalesce(s.event, i.event_id),
                 translated = coalesce(s.translated, i.translated), by_category = s.by_category, reviewed = s.reviewed::jsonb,
                 amount = coalesce(s.amount, i.amount), settled_at = now()
@@ -182,6 +185,10 @@ public sealed class InboxStore(NpgsqlDataSource source)
     public Task<InboxRow?> Find(int company, long id, CancellationToken stop) =>
         source.Command(Row + " where i.company_id = $1 and i.id = $2", company, id).FirstOrDefault(Read, stop);
 
+    /// <summary>Rows of these ids.</summary>
+    public Task<List<InboxRow>> Rows(int company, long[] ids, CancellationToken stop) =>
+        source.Command(Row + " where i.company_id = $1 and i.id = any($2)", company, ids).List(Read, stop);
+
     /// <summary>Rows by their ids there, the latest revision of each.</summary>
     public Task<InboxRow?> OfSource(int company, int connection, string sourceId, CancellationToken stop) =>
         source.Command(Row + " where i.company_id = $1 and i.connection_id = $2 and i.source_id = $3 order by i.revision desc, i.id desc limit 1", company,
@@ -205,6 +212,11 @@ public sealed class InboxStore(NpgsqlDataSource source)
     public Task<int> Again(int company, long[] ids, InboxState from, CancellationToken stop) =>
         source.Command("update inbox set state = 'waiting' where company_id = $1 and id = any($2) and state = $3", company, ids,
             Words<InboxState>.Of(from)).Run(stop);
+
+    /// <summary>Does not take what waits for review, with the reason.</summary>
+    public Task<int> Leave(int company, long[] ids, string why, CancellationToken stop) =>
+        source.Command("update inbox set state = 'left', message = $3, settled_at = now() where company_id = $1 and id = any($2) and state = 'review'", company,
+            ids, why).Run(stop);
 
     /// <summary>What waited and is in the books since, or was taken back, says so.</summary>
     internal static Task<int> Refresh(NpgsqlDataSource source, int company, CancellationToken stop) => source.Command("""

@@ -31,21 +31,35 @@ public sealed record BatchRow(int Number, BatchForm Form, int Entries, long Firs
 /// <param name="Text">Its text.</param>
 public sealed record BatchLine(int Line, long? Entry, long? EntryId, DateOnly Date, string Account, string Name, decimal Amount, string? Text);
 
+/// <summary>An entry as it is read from outside.</summary>
+public sealed record OutEntry(long Id, long Number, string? FiscalYear, DateOnly Date, string Event, string Source, string Type, string? Document,
+    long? Reverses, int Edition,
+    string? Text, IReadOnlyList<OutLine> Lines);
+
+/// <summary>A ledger line with its trail.</summary>
+public sealed record OutLine(int Line, string Account, string Name, decimal Amount, string Currency, decimal DocumentAmount, string? Purpose, string Rung,
+    string? Rule, int Edition,
+    string Text);
+
+/// <summary>A landed event with its lines.</summary>
+public sealed record OutLanding(long EventId, string Event, int Revision, string Outcome, long? Entry, IReadOnlyList<OutLine> Lines);
+
 /// <summary>Entries on their way to a ledger elsewhere: each goes out once, in numbered batches that are acknowledged once.</summary>
 public sealed class OutgoingStore(NpgsqlDataSource source)
 {
     /// <summary>Most entries in a batch.</summary>
     public const int Most = 5_000;
 
+    const string Batches = "select number, form, entries, first_entry, last_entry, debit, made_at, state, outside_number, " +
+        "reasons::text, settled_at from outgoing_batch";
+
     /// <summary>The batches of a connection, the latest first.</summary>
     public Task<List<BatchRow>> All(int company, int connection, CancellationToken stop) =>
-        source.Command("select number, form, entries, first_entry, last_entry, debit, made_at, state, outside_number, reasons::text, settled_at from " +
-            "outgoing_batch where company_id = $1 and connection_id = $2 order by number desc", company, connection).List(Read, stop);
+        source.Command(Batches + " where company_id = $1 and connection_id = $2 order by number desc", company, connection).List(Read, stop);
 
     /// <summary>One batch; null: there is none.</summary>
     public Task<BatchRow?> Find(int company, int connection, int number, CancellationToken stop) =>
-        source.Command("select number, form, entries, first_entry, last_entry, debit, made_at, state, outside_number, reasons::text, settled_at from " +
-            "outgoing_batch where company_id = $1 and connection_id = $2 and number = $3", company, connection, number).FirstOrDefault(Read, stop);
+        source.Command(Batches + " where company_id = $1 and connection_id = $2 and number = $3", company, connection, number).FirstOrDefault(Read, stop);
 
     static BatchRow Read(NpgsqlDataReader row) => new(row.GetInt32(0), Words<BatchForm>.Parse(row.GetString(1)), row.GetInt32(2), row.GetInt64(3),
         row.GetInt64(4), Money.Plain(row.GetDecimal(5)), row.GetDateTime(6), Words<BatchState>.Parse(row.GetString(7)), row.TextOrNull(8), row.TextOrNull(9),
@@ -72,7 +86,8 @@ public sealed class OutgoingStore(NpgsqlDataSource source)
             batch as (
                 insert into outgoing_batch (company_id, connection_id, number, form, first_entry, last_entry, entries, debit, made_by)
                 select $1, $2, (select number + 1 from last), $3, min(id), max(id), count(*),
-                    (select coalesce(sum(l.amount), 0) from next x join line l on l.company_id = $1 and l.date = x.date and l.entry_id = x.id and l.amount > 0), $4
+                    (select coalesce(sum(l.amount), 0) from next x
+                        join line l on l.company_id = $1 and l.date = x.date and l.entry_id = x.id and l.amount > 0), $4
                 from next having count(*) > 0 returning number),
             kept as (insert into outgoing_entry (company_id, connection_id, entry_id, number) select $1, $2, id, batch.number from next, batch)
             select number from batch
@@ -142,9 +157,56 @@ public sealed class OutgoingStore(NpgsqlDataSource source)
             return null;
         }, stop);
 
+    /// <summary>Entries after one, with their lines, in the order in which they were posted.</summary>
+    public async Task<IReadOnlyList<OutEntry>> Entries(int company, long after, int most, CancellationToken stop)
+    {
+        var heads = await source.Command("""
+            select n.id, n.number, y.name, n.date, e.source_id, e.source, e.type, e.number, n.reverses, n.edition, n.text
+            from entry n join event e on e.company_id = n.company_id and e.id = n.event_id
+            join fiscal_year y on y.company_id = n.company_id and y.id = n.fiscal_year_id
+            where n.company_id = $1 and n.id > $2 order by n.id limit $3
+            """, company, after, most).List(row => new OutEntry(row.GetInt64(0), row.GetInt64(1), row.TextOrNull(2), row.GetFieldValue<DateOnly>(3),
+                row.GetString(4), row.GetString(5), row.GetString(6), row.TextOrNull(7), row.LongOrNull(8), row.GetInt32(9), row.TextOrNull(10), []), stop);
+        var lines = await LinesOf(company, [.. heads.Select(h => (h.Id, h.Date))], stop);
+        return [.. heads.Select(h => h with { Lines = [.. lines[h.Id]] })];
+    }
+
+    async Task<ILookup<long, OutLine>> LinesOf(int company, IReadOnlyList<(long Entry, DateOnly Date)> entries, CancellationToken stop)
+    {
+        if (entries.Count == 0)
+            return Array.Empty<OutLine>().ToLookup(_ => 0L);
+        var lines = await source.Command($"""
+            select l.entry_id, {Line} where l.company_id = $1 and l.date between $2 and $3 and l.entry_id = any($4) order by l.entry_id, l.line_no
+            """, company, entries.Min(e => e.Date), entries.Max(e => e.Date), entries.Select(e => e.Entry).ToArray())
+            .List(row => (Entry: row.GetInt64(0), Line: ReadLine(row, 1)), stop);
+        return lines.ToLookup(l => l.Entry, l => l.Line);
+    }
+
+    /// <summary>Landed events of a source after one, each with its lines and their trails.</summary>
+    public async Task<IReadOnlyList<OutLanding>> Landings(int company, string of, long after, int most, CancellationToken stop)
+    {
+        var heads = await source.Command("""
+            select e.id, e.source_id, e.revision, e.outcome, n.id, n.date, n.number from event e
+            left join entry n on n.company_id = e.company_id and n.event_id = e.id and n.reverses is null
+            where e.company_id = $1 and e.source = $2 and e.id > $3 order by e.id limit $4
+            """, company, of, after, most).List(row => (Event: row.GetInt64(0), Id: row.GetString(1), Revision: row.GetInt32(2), Outcome: row.GetString(3),
+                Entry: row.LongOrNull(4), Date: row.DateOrNull(5), Number: row.LongOrNull(6)), stop);
+        var lines = await LinesOf(company, [.. heads.Where(h => h.Entry is not null).Select(h => (h.Entry!.Value, h.Date!.Value))], stop);
+        return [.. heads.Select(h => new OutLanding(h.Event, h.Id, h.Revision, h.Outcome, h.Number, h.Entry is { } entry ? [.. lines[entry]] : []))];
+    }
+
+    const string Line = """
+        l.line_no, a.number, a.name, l.amount, l.currency, l.document_amount, l.purpose, l.rung, r.name, l.edition, coalesce(l.text, '')
+        from line l join account a on a.company_id = l.company_id and a.id = l.account_id
+        left join rule r on r.company_id = l.company_id and r.id = l.rule_id
+        """;
+
+    static OutLine ReadLine(NpgsqlDataReader row, int at) => new(row.GetInt32(at), row.GetString(at + 1), row.GetString(at + 2),
+        Money.Plain(row.GetDecimal(at + 3)), row.GetString(at + 4), Money.Plain(row.GetDecimal(at + 5)), row.TextOrNull(at + 6), row.GetString(at + 7),
+        row.TextOrNull(at + 8), row.GetInt32(at + 9), row.GetString(at + 10));
+
     static Task<BatchRow?> Of(NpgsqlConnection open, int company, ConnectionRow connection, int number, CancellationToken stop) =>
-        open.Command("select number, form, entries, first_entry, last_entry, debit, made_at, state, outside_number, reasons::text, settled_at from " +
-            "outgoing_batch where company_id = $1 and connection_id = $2 and number = $3 for update", company, connection.Id, number).FirstOrDefault(Read,
+        open.Command(Batches + " where company_id = $1 and connection_id = $2 and number = $3 for update", company, connection.Id, number).FirstOrDefault(Read,
                 stop);
 
     // An act that says "" is done already.

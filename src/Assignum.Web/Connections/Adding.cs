@@ -73,9 +73,13 @@ static class Adding
 
     static ItemKind KindOf(SentEntry sent) => sent.Kind is { } kind && Words<ItemKind>.TryParse(kind, out var known) ? known : ItemKind.NonStock;
 
-    static string? GroupOf(Rulebook book, ConnectionRow connection, string list, SentEntry sent, string? chosen) =>
-        !string.IsNullOrEmpty(chosen) ? chosen : list == "items" && sent.Category is { } category ? book.Matches.FirstOrDefault(m =>
-            m.List == Core.Matching.SettingList.Categories && Fold.Same(m.Connection, connection.Code) && Fold.Same(m.Theirs, category))?.Ours : null;
+    static string? GroupOf(Rulebook book, ConnectionRow connection, string list, SentEntry sent, string? chosen)
+    {
+        if (!string.IsNullOrEmpty(chosen))
+            return chosen;
+        return list == "items" && sent.Category is { } category ? book.Matches.FirstOrDefault(m => m.List == Core.Matching.SettingList.Categories
+            && Fold.Same(m.Connection, connection.Code) && Fold.Same(m.Theirs, category))?.Ours : null;
+    }
 
     // An account of theirs stands beside the one of ours that is most like it and of its class; else at the end of its class.
     static Account? Beside(Rulebook book, Board board, KeptEntry entry)

@@ -12,7 +12,8 @@ static class ConnectionSetup
     internal static void AddConnections(this IServiceCollection services, IConfiguration configuration)
     {
         services.AddSingleton<ConnectionStore>().AddSingleton<ListStore>().AddSingleton<MatchStore>().AddSingleton<InboxStore>().AddSingleton<TokenStore>()
-            .AddSingleton<OutgoingStore>().AddSingleton<Secrets>().AddSingleton<AllowedHosts>().AddSingleton<Receiving>().AddSingleton<Feeding>()
+            .AddSingleton<OutgoingStore>().AddSingleton<PayoutStore>().AddSingleton<Secrets>().AddSingleton<AllowedHosts>().AddSingleton<Receiving>()
+                .AddSingleton<Feeding>()
             .AddSingleton<ListFetching>().AddSingleton<SuggestionCache>().AddHostedService<FeedWorker>();
         services.AddSingleton(provider => new EventText(EventWriter.Write, EventReader.Kept)
         {

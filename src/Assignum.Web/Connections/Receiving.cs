@@ -30,13 +30,17 @@ public sealed class Receiving(ConnectionStore connections, InboxStore inbox, Mat
     /// <param name="stop">Cancels between parts; what is settled stays.</param>
     /// <param name="only">Ids in the inbox; null: all that wait.</param>
     /// <param name="reviewed">Somebody has looked at them, so that they post.</param>
-    internal async Task Settle(int company, ConnectionRow of, int? user, CancellationToken stop, long[]? only = null, bool reviewed = false)
+    /// <returns>What became of each.</returns>
+    internal async Task<IReadOnlyList<Settled>> Settle(int company, ConnectionRow of, int? user, CancellationToken stop, long[]? only = null,
+        bool reviewed = false)
     {
+        var all = new List<Settled>();
         while (await inbox.Waiting(company, of.Id, AtOnce, stop, only) is { Count: > 0 } waiting)
         {
             var readings = await Readings.Load(connections, matches, lists, books, company, stop);
-            await Settle(company, of, user, [.. waiting.Select(came => ReadOne(came, readings.Of(of.Id)))], reviewed, stop);
+            all.AddRange(await Settle(company, of, user, [.. waiting.Select(came => ReadOne(came, readings.Of(of.Id)))], reviewed, stop));
         }
+        return all;
     }
 
     static Read ReadOne(Came came, SentReading reading)
@@ -48,7 +52,7 @@ public sealed class Receiving(ConnectionStore connections, InboxStore inbox, Mat
         return new(came, sent, read.Event, read.Fault?.Message);
     }
 
-    async Task Settle(int company, ConnectionRow of, int? user, IReadOnlyList<Read> read, bool reviewed, CancellationToken stop)
+    async Task<IReadOnlyList<Settled>> Settle(int company, ConnectionRow of, int? user, IReadOnlyList<Read> read, bool reviewed, CancellationToken stop)
     {
         var settled = new List<Settled>();
         var toPost = new List<Read>();
@@ -63,8 +67,9 @@ public sealed class Receiving(ConnectionStore connections, InboxStore inbox, Mat
                 toPost.Add(one);
         var posted = await posting.Post(company, user, [.. toPost.Select(one =>
             new PostableEvent(one.Happened!, of.Source, one.Sent.Translated!, EventWriter.Write(one.Happened!), one.Came.Digest) { SeenByTwo = true })], stop);
-        settled.AddRange(toPost.Zip(posted, (one, p) => About(one, StateOf(p), p.WhyNot) with { Event = p.EventId }));
+        settled.AddRange(toPost.Zip(posted, (one, p) => About(one, StateOf(p), p.WhyNot) with { Event = p.EventId, EntryNumber = p.EntryNumber }));
         await inbox.Settle(company, settled, stop);
+        return settled;
     }
 
     static InboxState StateOf(Posted posted) => posted.Fate switch

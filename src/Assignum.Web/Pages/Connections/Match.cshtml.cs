@@ -28,7 +28,7 @@ public sealed partial class MatchModel(ConnectionStore connections, ListStore li
     TimeProvider clock) : ConnectionPage(connections, lists)
 {
     /// <summary>Entries shown around the one in hand.</summary>
-    public const int Rows = 8;
+    public const int Rows = 6;
 
     readonly ListStore lists = lists;
 
@@ -78,7 +78,7 @@ public sealed partial class MatchModel(ConnectionStore connections, ListStore li
         if (!Counts.ContainsKey(List))
             return;
         Board = Board.Of(Draft.Book, Connection, List, await lists.Entries(Company.Id, Connection.Id, List, Stop), cache);
-        InHand = Board.Waiting.FirstOrDefault(w => Fold.Same(w.Sent.Code, InHandCode)) ?? Board.Waiting.FirstOrDefault();
+        InHand = Board.Waiting.FirstOrDefault(w => Fold.Same(w.Sent.Code, InHandCode)) ?? (Board.Waiting.Count > 0 ? Board.Waiting[0] : null);
         if (InHand is not null && List == "tax-codes")
             Differs = DiffersFrom(InHand, Chosen ?? Board.BestFor(InHand)?.Ours.Code);
     }
@@ -91,10 +91,10 @@ public sealed partial class MatchModel(ConnectionStore connections, ListStore li
         if (ours is null || Draft.Book.TaxCodes.FirstOrDefault(t => Fold.Same(t.Code, ours)) is not { } code || theirs.Sent.Rate is null)
             return null;
         var today = clock.Today();
-        var rate = code.Components.Count == 1 ? code.Components[0].Rates.Where(r => r.From <= today).MaxBy(r => r.From)?.Percent : null;
-        var authority = code.Components.Count == 1 ? code.Components[0].Authority : null;
-        return rate == theirs.Sent.Rate && Fold.Same(authority ?? "", theirs.Sent.Authority ?? "") ? null
-            : new(theirs.Sent.Rate, rate, theirs.Sent.Authority, authority);
+        var part = code.Components.Count == 1 ? code.Components[0] : null;
+        var rate = part?.Rates.Where(r => r.From <= today).OrderBy(r => r.From).Select(r => (decimal?)r.Percent).LastOrDefault();
+        return rate == theirs.Sent.Rate && Fold.Same(part?.Authority ?? "", theirs.Sent.Authority ?? "") ? null
+            : new(theirs.Sent.Rate, rate, theirs.Sent.Authority, part?.Authority);
     }
 
     // After a decision the next entry that waits is in hand.
