@@ -47,8 +47,9 @@ static class Happenings
     static JsonObject Order(StandIn shop, Random chance, DateOnly day, int number)
     {
         var customers = shop.Lists["customers"].All;
-        var articles = shop.Lists["items"].All.Where(i => i.Kind is "stock" && (i.Code.StartsWith("S-1", StringComparison.Ordinal)
-            || chance.Next(40) == 0)).ToList();
+        var all = shop.Lists["items"].All;
+        // A few are sold that nobody here knows.
+        var articles = all.Where(i => i.Kind is "stock" && i.Code.StartsWith(chance.Next(30) == 0 ? "S-2" : "S-1", StringComparison.Ordinal)).ToList();
         var lines = new JsonArray();
         var taxes = new SortedDictionary<string, decimal>(StringComparer.Ordinal);
         void Line(Entry article, int quantity)

@@ -9,18 +9,22 @@ namespace Assignum.Web.Pages;
 [Authorize(Policy = Policies.SignedIn)]
 public sealed class ApiReadingModel : PageModel
 {
-    static readonly JsonDocument Document = JsonDocument.Parse(typeof(ApiReadingModel).Assembly.GetManifestResourceStream("api.openapi.json")!);
-    static readonly JsonSerializerOptions Indented = new() { WriteIndented = true, Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    static readonly JsonDocument Document =
+        JsonDocument.Parse(typeof(ApiReadingModel).Assembly.GetManifestResourceStream("api.openapi.json")!);
+    static readonly JsonSerializerOptions Indented = new() { WriteIndented = true,
+        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
     /// <summary>The document.</summary>
     public JsonElement Root => Document.RootElement;
 
     /// <summary>Its operations: method, path and what is said of it.</summary>
     public static IEnumerable<(string Method, string Path, JsonElement Operation)> Operations =>
-        Document.RootElement.GetProperty("paths").EnumerateObject().SelectMany(p => p.Value.EnumerateObject().Select(o => (o.Name.ToUpperInvariant(), p.Name, o.Value)));
+        Document.RootElement.GetProperty("paths").EnumerateObject().SelectMany(p =>
+            p.Value.EnumerateObject().Select(o => (o.Name.ToUpperInvariant(), p.Name, o.Value)));
 
     /// <summary>Text of a property, or empty.</summary>
-    public static string Text(JsonElement of, string name) => of.TryGetProperty(name, out var value) && value.ValueKind == JsonValueKind.String ? value.GetString()! : "";
+    public static string Text(JsonElement of, string name) =>
+        of.TryGetProperty(name, out var value) && value.ValueKind == JsonValueKind.String ? value.GetString()! : "";
 
     /// <summary>Bodies and answers of an operation with an example: where, of what kind, and the example.</summary>
     public static IEnumerable<(string Where, string Kind, string Example)> Examples(JsonElement operation)
@@ -33,8 +37,10 @@ public sealed class ApiReadingModel : PageModel
                 yield return ($"{answer.Name}, {Text(answer.Value, "description").TrimEnd('.').ToLowerInvariant()}", kind, example);
 
         static IEnumerable<(string, string)> Of(JsonElement with) => !with.TryGetProperty("content", out var content) ? []
-            : content.EnumerateObject().Where(c => c.Value.TryGetProperty("example", out _)).Select(c => (c.Name,
-                c.Value.GetProperty("example") is { ValueKind: JsonValueKind.String } text ? text.GetString()! : JsonSerializer.Serialize(c.Value.GetProperty("example"), Indented)));
+            : content.EnumerateObject().Where(c => c.Value.TryGetProperty("example", out _)).Select(c => (c.Name, Shown(c.Value.GetProperty("example"))));
+
+        static string Shown(JsonElement example) =>
+            example.ValueKind == JsonValueKind.String ? example.GetString()! : JsonSerializer.Serialize(example, Indented);
     }
 
     /// <summary>Shows it.</summary>

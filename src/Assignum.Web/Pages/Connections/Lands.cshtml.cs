@@ -55,10 +55,14 @@ public sealed class LandsModel(ConnectionStore connections, ListStore lists, Rul
             return new LandsForConnection(p, Of(p, new Asked { Further = Further }), facts is null ? null : Own(p, facts, today), facts);
         })]))];
         Categories = [.. (await Decided("categories")).Select(d => (d.Theirs, d.Ours,
-            d.Ours is null ? null : Of(Purpose.Revenue, new Asked { ItemGroup = d.Ours, Further = Further })))];
+            d.Ours is null ? null : Of(SoldBy(d.Ours), new Asked { ItemGroup = d.Ours, Further = Further })))];
         Taxes = [.. (await Decided("tax-codes")).Select(d => (d.Theirs, d.Ours,
             d.Ours is null ? null : Of(Purpose.OutputTax, new Asked { TaxCode = d.Ours, Further = Further })))];
     }
+
+    // A group of charges, such as delivery, lands by what is for charges.
+    Purpose SoldBy(string group) => Draft.Book.Items.Where(i => Fold.Same(i.Group, group)).Select(i => (Core.Groups.ItemKind?)i.Kind).FirstOrDefault()
+        == Core.Groups.ItemKind.Charge ? Purpose.ChargeIncome : Purpose.Revenue;
 
     async Task<IEnumerable<(string Theirs, string? Ours)>> Decided(string list)
     {

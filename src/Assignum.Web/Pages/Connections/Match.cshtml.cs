@@ -61,6 +61,10 @@ public sealed partial class MatchModel(ConnectionStore connections, ListStore li
     public TaxDiffers? Differs { get; private set; }
     /// <summary>Ours in hand, where somebody chose it; null: the best suggestion.</summary>
     public string? Chosen { get; private set; }
+    /// <summary>Ours that is in hand: chosen, or suggested first; null: none.</summary>
+    public MatchEntry? OursInHand => Chosen is not null ? Web.Connections.Lists.Ours(Draft.Book, List).FirstOrDefault(o => Fold.Same(o.Code, Chosen))
+        : BestInHand;
+    MatchEntry? BestInHand => InHand is null ? null : Board?.BestFor(InHand)?.Ours;
     /// <summary>Entries refused of an imported file.</summary>
     public IReadOnlyList<string> RefusedRows { get; private set; } = [];
 
@@ -80,7 +84,7 @@ public sealed partial class MatchModel(ConnectionStore connections, ListStore li
         Board = Board.Of(Draft.Book, Connection, List, await lists.Entries(Company.Id, Connection.Id, List, Stop), cache);
         InHand = Board.Waiting.FirstOrDefault(w => Fold.Same(w.Sent.Code, InHandCode)) ?? (Board.Waiting.Count > 0 ? Board.Waiting[0] : null);
         if (InHand is not null && List == "tax-codes")
-            Differs = DiffersFrom(InHand, Chosen ?? Board.BestFor(InHand)?.Ours.Code);
+            Differs = DiffersFrom(InHand, OursInHand?.Code);
     }
 
     IActionResult Shown() => Request.IsHtmx() ? Partial("_Board", this) : Page();
@@ -110,15 +114,15 @@ public sealed partial class MatchModel(ConnectionStore connections, ListStore li
         return await Again(Refused is null ? next : InHandCode);
     }
 
-    async Task<IActionResult> Again(string? next)
+    async Task<IActionResult> Again(string? next, bool sameView = false)
     {
         if (Refused is not null)
             Response.StatusCode = StatusCodes.Status400BadRequest;
         if (Refused is null && !Request.IsHtmx())
-            return Redirect(AtConnection($"match/{List}") + (next is null ? "" : "?at=" + Uri.EscapeDataString(next)));
+            return Redirect(AtConnection($"match/{List}") + $"?view={(sameView ? View : null)}&at={Uri.EscapeDataString(next ?? "")}");
         Books = await HttpContext.RequestServices.GetRequiredService<Storage.Posting.RulebookCache>().Of(Company.Id, Stop);
         (InHandCode, Asked) = (next, List);
-        if (Refused is null)
+        if (Refused is null && !sameView)
             View = null;
         await Reload();
         await Lay();
@@ -143,6 +147,7 @@ public sealed partial class MatchModel(ConnectionStore connections, ListStore li
         if (List == "tax-codes" && Board.Waiting.FirstOrDefault(w => Fold.Same(w.Sent.Code, theirs)) is { } entry && DiffersFrom(entry,
             found.Code) is { } differs)
         {
+            Chosen = found.Code;
             if (holds is not ("ours" or "theirs"))
             {
                 Refused = new("holds",
@@ -188,12 +193,13 @@ public sealed partial class MatchModel(ConnectionStore connections, ListStore li
     public async Task<IActionResult> OnPostBackAsync(string? theirs)
     {
         await Lay();
+        var oneOfMany = theirs is not null;
         var last = theirs is not null ? (List, theirs) : await matches.Last(Company.Id, UserId, Connection.Id, Stop);
         if (last is not { } undo)
             return await Again(InHandCode);
         Refused = await matches.Undo(Company.Id, UserId, Connection, undo.Item1, [undo.Item2], Stop);
         List = undo.Item1;
-        return await Again(undo.Item2);
+        return await Again(undo.Item2, oneOfMany);
     }
 
     /// <summary>Accepts every good suggestion, or only what has the same number and name.</summary>
@@ -282,7 +288,7 @@ public sealed partial class MatchModel(ConnectionStore connections, ListStore li
     {
         await Lay();
         await lists.SetNumberRule(Company.Id, Connection.Id, List, rule ?? "", Stop);
-        return await Again(InHandCode);
+        return await Again(InHandCode, sameView: true);
     }
 
     /// <summary>Somebody has seen what is new.</summary>
