@@ -16,7 +16,7 @@ public sealed class AccessTests(App app) : IClassFixture<App>
             .Where(e => e.Metadata.GetMetadata<IAllowAnonymous>() is not null).Select(e => e.RoutePattern.RawText!.Trim('/')).ToHashSet();
         open.RemoveWhere(pattern => pattern.StartsWith("lib/", StringComparison.Ordinal) || pattern.Contains(".css", StringComparison.Ordinal) || pattern.Contains(".js", StringComparison.Ordinal) || pattern.Contains(".svg", StringComparison.Ordinal));
 
-        Assert.Equal(["error", "favicon.ico", "health/live", "health/ready", "new-password/{token}", "sign-in"], open.Order(StringComparer.Ordinal));
+        Assert.Equal(["error", "favicon.ico", "health/live", "health/ready", "hooks/{company}/{connection}", "new-password/{token}", "sign-in"], open.Order(StringComparer.Ordinal));
     }
 
     [Fact]

@@ -43,9 +43,13 @@ public sealed class App : WebApplicationFactory<Program>, IAsyncLifetime
         builder.UseEnvironment("Production");
         builder.UseSetting("ASSIGNUM_DB", database.Owner);
         // Tests sign in and send far more often than people do.
-        foreach (var limit in new[] { "sign-in", "find", "upload", "api" })
+        foreach (var limit in new[] { "sign-in", "find", "upload", "api", "token", "hook" })
             builder.UseSetting("Limits:" + limit, "1000000");
         builder.ConfigureTestServices(services => services.AddSingleton<Serilog.ILogger>(new LoggerConfiguration().WriteTo.Sink(kept).CreateLogger()));
+        // Tests fetch when they want to, from this machine, and wait no longer than they must.
+        (string Name, string Value)[] connections = [("Hosts", "127.0.0.1"), ("Seconds", "86400"), ("AnswerWithin", "0.5")];
+        foreach (var (name, value) in connections)
+            builder.UseSetting("Connections:" + name, value);
         builder.UseSetting("ASSIGNUM_DEMO", Path.Combine(AppContext.BaseDirectory, "demo"));
     }
 

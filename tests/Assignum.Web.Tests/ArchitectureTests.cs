@@ -1,5 +1,8 @@
+extern alias outside;
+
 using System.Reflection;
 using NetArchTest.Rules;
+using outside::Assignum.Simulators;
 
 namespace Assignum.Web.Tests;
 
@@ -18,6 +21,8 @@ public class ArchitectureTests
         Assert.Equal(["Assignum.Core"], OurReferences(Storage));
         Assert.Equal(["Assignum.Core", "Assignum.Formats", "Assignum.Storage"], OurReferences(Cli));
         Assert.Equal(["Assignum.Core", "Assignum.Formats", "Assignum.Storage"], OurReferences(Web));
+        // The stand-ins are the outside.
+        Assert.Empty(OurReferences(typeof(StandIn).Assembly));
     }
 
     [Fact]

@@ -73,6 +73,8 @@ public sealed record InboxCount(int Connection, InboxState State, long Events, D
 /// <summary>What connections have sent: kept before it is answered, once however often it comes, and settled in the order in which it came.</summary>
 public sealed class InboxStore(NpgsqlDataSource source)
 {
+    static readonly TimeSpan Claim = TimeSpan.FromSeconds(60);
+
     /// <summary>Takes what came, and with it how far the feed is; what has come before is counted, not taken again.</summary>
     /// <param name="company">Id of the company.</param>
     /// <param name="connection">Id of the connection.</param>
@@ -103,12 +105,12 @@ public sealed class InboxStore(NpgsqlDataSource source)
             with sent as (select r, d, min(n) as n, count(*) as times from unnest($4::text[], $5::bytea[]) with ordinality as s (r, d, n) group by r, d),
             once as (select distinct on (d) d, r, n from sent order by d, n),
             kept as (
-                insert into inbox (company_id, connection_id, via, raw, digest)
-                select $1, $2, $3, r, d from once order by n
+                insert into inbox (company_id, connection_id, via, raw, digest, claimed_until)
+                select $1, $2, $3, r, d, now() + $6 from once order by n
                 on conflict (company_id, connection_id, digest) do update set times = inbox.times + 1
                 returning id, digest)
             select id, digest from kept
-            """, company, connection, Words<Via>.Of(via), raws, came.Select(c => c.Digest).ToArray())
+            """, company, connection, Words<Via>.Of(via), raws, came.Select(c => c.Digest).ToArray(), via is Via.Api or Via.Again ? Claim : null)
             .List(row => (Id: row.GetInt64(0), Digest: Convert.ToHexString(row.GetFieldValue<byte[]>(1))), stop);
         var byDigest = rows.ToDictionary(r => r.Digest, r => r.Id);
         return [.. came.Select(c => byDigest[Convert.ToHexString(c.Digest)])];
@@ -121,29 +123,31 @@ public sealed class InboxStore(NpgsqlDataSource source)
     /// <param name="stop">Cancels.</param>
     /// <param name="only">Only these; null: all.</param>
     public Task<List<Came>> Waiting(int company, int connection, int most, CancellationToken stop, long[]? only = null) =>
-        source.Command("select id, raw, digest from inbox where company_id = $1 and connection_id = $2 and state = 'waiting' and ($4::bigint[] is null or id " +
-            "= any($4)) order by id limit $3", company, connection, most, only)
+        source.Command("select id, raw, digest from inbox where company_id = $1 and connection_id = $2 and state = 'waiting' and case when " +
+            "$4::bigint[] is null then coalesce(claimed_until < now(), true) else id = any($4) end order by id limit $3", company, connection, most, only)
             .List(row => new Came(row.GetInt64(0), row.GetString(1), row.GetFieldValue<byte[]>(2)), stop);
 
     /// <summary>Companies and connections with something that waits.</summary>
     public Task<List<(int Company, int Connection)>> Open(CancellationToken stop) =>
-        source.Command("select distinct company_id, connection_id from inbox where state = 'waiting'").List(row => (row.GetInt32(0), row.GetInt32(1)), stop);
+        source.Command("select distinct company_id, connection_id from inbox where state = 'waiting' and coalesce(claimed_until < now(), true)").List(row =>
+            (row.GetInt32(0), row.GetInt32(1)), stop);
 
-    /// <summary>Notes what became of many.</summary>
+    /// <summary>Notes what became of many; what somebody else has settled stays as it is.</summary>
     public async Task Settle(int company, IReadOnlyList<Settled> all, CancellationToken stop)
     {
         if (all.Count == 0)
             return;
         await using var connection = await source.OpenConnectionAsync(stop);
         await connection.Command("""
-            update inbox i set state = s.state, message = s.message, source_id = coalesce(s.source_id, i.source_id),
+            update inbox i set state = s.state, message = coalesce(s.message, (select string_agg(h.message, ' ' order by h.place) from held_reason h
+                    where s.state = 'held' and h.company_id = i.company_id and h.event_id = s.event)), source_id = coalesce(s.source_id, i.source_id),
                 revision = coalesce(s.revision, i.revision),
                 date = coalesce(s.date, i.date), type = coalesce(s.type, i.type), event_id = coalesce(s.event, i.event_id),
                 translated = coalesce(s.translated, i.translated), by_category = s.by_category, reviewed = s.reviewed::jsonb,
                 amount = coalesce(s.amount, i.amount), settled_at = now()
             from unnest($2::bigint[], $3::text[], $4::text[], $5::text[], $6::integer[], $7::date[], $8::text[], $9::bigint[], $10::text[], $11::integer[],
                 $12::text[], $13::numeric[]) as s (id, state, message, source_id, revision, date, type, event, translated, by_category, reviewed, amount)
-            where i.company_id = $1 and i.id = s.id
+            where i.company_id = $1 and i.id = s.id and (i.state = 'waiting' or s.state = 'review')
             """, company, Array(all, s => s.Id), Array(all, s => Words<InboxState>.Of(s.State)), Array(all, s => s.Message), Array(all, s => s.SourceId),
             Array(all, s => s.Revision), Array(all, s => s.Date), Array(all, s => s.Type), Array(all, s => s.Event), Array(all, s => s.Translated),
             Array(all, s => s.ByCategory), Array(all, s => s.Reviewed), Array(all, s => s.Amount)).Run(stop);
@@ -210,7 +214,8 @@ public sealed class InboxStore(NpgsqlDataSource source)
 
     /// <summary>Puts rows back among those that wait, to be looked at again; those of another state stay.</summary>
     public Task<int> Again(int company, long[] ids, InboxState from, CancellationToken stop) =>
-        source.Command("update inbox set state = 'waiting' where company_id = $1 and id = any($2) and state = $3", company, ids,
+        source.Command("update inbox set state = 'waiting', claimed_until = now() + interval '1 minute' where company_id = $1 and id = any($2) and state " +
+            "= $3", company, ids,
             Words<InboxState>.Of(from)).Run(stop);
 
     /// <summary>Does not take what waits for review, with the reason.</summary>

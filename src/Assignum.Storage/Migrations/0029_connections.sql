@@ -124,6 +124,8 @@ create table inbox (
     reviewed jsonb,
     settled_at timestamptz,
     times integer not null default 1,
+    -- Whoever waits for the answer settles it; the worker takes over when that has not happened by then.
+    claimed_until timestamptz,
     primary key (company_id, id),
     foreign key (company_id, connection_id) references connection (company_id, id),
     constraint inbox_once unique (company_id, connection_id, digest));

@@ -21,6 +21,8 @@ public enum Need
     Administers,
     /// <summary>To read the company's books, or to administer it: what both look at.</summary>
     ReadsOrAdministers,
+    /// <summary>To prepare, or to administer.</summary>
+    PreparesOrAdministers,
 }
 
 /// <summary>Says on a handler itself what it demands. A handler that says nothing is nobody's.</summary>
@@ -74,6 +76,7 @@ sealed class HandlerAccess : IAsyncPageFilter
             Need.Approves => user.Approves(company),
             Need.Administers => user.Has(company, Role.Administrator),
             Need.ReadsOrAdministers => user.Reads(company) || user.Has(company, Role.Administrator),
+            Need.PreparesOrAdministers => user.Prepares(company) || user.Has(company, Role.Administrator),
             _ => false,
         };
     }

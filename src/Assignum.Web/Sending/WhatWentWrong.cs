@@ -42,7 +42,7 @@ public sealed record WhatWentWrong(string Title, string Fix)
                 $"You have no role in a company {company.ToUpperInvariant()}, or there is none. Ask its administrator for a role.");
         var missing = (http.Items[NeedKey] as Need?) switch
         {
-            Need.Prepares => "preparer",
+            Need.Prepares or Need.PreparesOrAdministers => "preparer",
             Need.Approves => "approver",
             Need.Administers => "administrator",
             _ => "viewer",

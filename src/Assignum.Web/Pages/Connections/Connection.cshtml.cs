@@ -74,8 +74,8 @@ public sealed class ConnectionModel(ConnectionStore connections, ListStore lists
     }
 
     /// <summary>Tests it once more, and fetches its lists.</summary>
-    [Needs(Need.ReadsOrAdministers)]
-    public Task<IActionResult> OnPostFetchAsync() => MayPrepare || MayAdminister ? Try() : Task.FromResult<IActionResult>(StatusCode(403));
+    [Needs(Need.PreparesOrAdministers)]
+    public Task<IActionResult> OnPostFetchAsync() => Try();
 
     async Task<IActionResult> Try()
     {

@@ -36,7 +36,7 @@ public sealed partial class MatchModel(ConnectionStore connections, ListStore li
     [BindProperty(SupportsGet = true, Name = "list")]
     public string? Asked { get; set; }
     /// <summary>Code of the entry in hand, as it was asked for.</summary>
-    [BindProperty(SupportsGet = true, Name = "at")]
+    [BindProperty(SupportsGet = true, Name = "hand")]
     public string? InHandCode { get; set; }
     /// <summary>What is looked at: empty, "here" (ours without a match), "done", "all" (good suggestions before they are taken), "rest" (additions before
     /// they are
@@ -119,7 +119,7 @@ public sealed partial class MatchModel(ConnectionStore connections, ListStore li
         if (Refused is not null)
             Response.StatusCode = StatusCodes.Status400BadRequest;
         if (Refused is null && !Request.IsHtmx())
-            return Redirect(AtConnection($"match/{List}") + $"?view={(sameView ? View : null)}&at={Uri.EscapeDataString(next ?? "")}");
+            return Redirect(AtConnection($"match/{List}") + $"?view={(sameView ? View : null)}&hand={Uri.EscapeDataString(next ?? "")}");
         Books = await HttpContext.RequestServices.GetRequiredService<Storage.Posting.RulebookCache>().Of(Company.Id, Stop);
         (InHandCode, Asked) = (next, List);
         if (Refused is null && !sameView)
