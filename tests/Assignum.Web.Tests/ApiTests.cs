@@ -16,20 +16,14 @@ using NJsonSchema;
 namespace Assignum.Web.Tests;
 
 /// <summary>The API over real HTTP: as its document says, and as the walk-through for adapters goes.</summary>
-public sealed class ApiTests : IClassFixture<App>
+public sealed class ApiTests : IClassFixture<ListeningApp>
 {
     readonly App app;
     readonly Uri address;
 
     static readonly JsonNode Document = JsonNode.Parse(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "api.openapi.json")))!;
 
-    public ApiTests(App app)
-    {
-        this.app = app;
-        app.UseKestrel(0);
-        app.StartServer();
-        address = app.ClientOptions.BaseAddress;
-    }
+    public ApiTests(ListeningApp listening) => (app, address) = (listening.App, listening.Address);
 
     T Of<T>() where T : notnull => app.Services.GetRequiredService<T>();
 
@@ -66,8 +60,8 @@ public sealed class ApiTests : IClassFixture<App>
     static async Task<JsonSchema> SchemaOf(JsonNode schema)
     {
         var whole = JsonNode.Parse(schema.ToJsonString())!.AsObject();
-        whole["components"] = JsonNode.Parse(Document["components"]!.ToJsonString());
-        return await JsonSchema.FromJsonAsync(whole.ToJsonString());
+        whole["definitions"] = JsonNode.Parse(Document["components"]!["schemas"]!.ToJsonString());
+        return await JsonSchema.FromJsonAsync(whole.ToJsonString().Replace("#/components/schemas/", "#/definitions/", StringComparison.Ordinal));
     }
 
     [Fact]

@@ -66,3 +66,19 @@ public sealed class App : WebApplicationFactory<Program>, IAsyncLifetime
         await database.DisposeAsync();
     }
 }
+
+/// <summary>The application on a port of its own, for who comes over real HTTP.</summary>
+public sealed class ListeningApp : IAsyncLifetime
+{
+    internal App App { get; } = new();
+    internal Uri Address => App.ClientOptions.BaseAddress;
+
+    public async Task InitializeAsync()
+    {
+        await App.InitializeAsync();
+        App.UseKestrel(0);
+        App.StartServer();
+    }
+
+    public Task DisposeAsync() => ((IAsyncLifetime)App).DisposeAsync();
+}
