@@ -118,7 +118,7 @@ public sealed partial class MatchModel(ConnectionStore connections, ListStore li
     {
         if (Refused is not null)
             Response.StatusCode = StatusCodes.Status400BadRequest;
-        if (Refused is null && !Request.IsHtmx())
+        if (Refused is null && RefusedRows.Count == 0 && !Request.IsHtmx())
             return Redirect(AtConnection($"match/{List}") + $"?view={(sameView ? View : null)}&hand={Uri.EscapeDataString(next ?? "")}");
         Books = await HttpContext.RequestServices.GetRequiredService<Storage.Posting.RulebookCache>().Of(Company.Id, Stop);
         (InHandCode, Asked) = (next, List);
