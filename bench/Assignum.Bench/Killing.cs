@@ -9,14 +9,16 @@ static class Killing
     /// <param name="cluster">The cluster it works on.</param>
     /// <param name="database">Connection string of its database.</param>
     /// <param name="port">The port it answers on.</param>
+    /// <param name="settings">Settings of the application; null: none.</param>
     /// <returns>The application as it runs now.</returns>
-    internal static async Task<RunningApplication> Next(int turn, RunningApplication application, KillableCluster cluster, string database, int port)
+    internal static async Task<RunningApplication> Next(int turn, RunningApplication application, KillableCluster cluster, string database, int port,
+        IReadOnlyDictionary<string, string>? settings = null)
     {
         if (turn % 2 == 0)
         {
             application.Kill();
             application.Dispose();
-            return await RunningApplication.Start(database, port);
+            return await RunningApplication.Start(database, port, settings);
         }
         cluster.Kill();
         cluster.Start();

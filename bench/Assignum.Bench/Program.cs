@@ -1,10 +1,10 @@
 // Prints the ratios of the product's speed, each with its reference in the same run:
 // bench/run resolve | sql | memory | land | post | mixed | subledgers | chart | rules | million, or all of them;
-// kills and writers, or kills:2 and writers:4 for their short forms, and fuzz only when asked for.
+// kills, writers and feeds, or kills:2, writers:4 and feeds:4 for their short forms, and fuzz only when asked for.
 using Assignum.Bench;
 using BenchmarkDotNet.Running;
 
-var asked = args.Length == 0 ? ["resolve", "memory", "land", "sql", "post", "mixed", "subledgers", "chart", "rules", "million"] : args;
+var asked = args.Length == 0 ? ["resolve", "memory", "land", "sql", "post", "mixed", "subledgers", "chart", "rules", "million", "api"] : args;
 foreach (var part in asked)
 {
     switch (part)
@@ -21,10 +21,14 @@ foreach (var part in asked)
         case "million": await MillionRules.Run(); break;
         case "writers": if (!await Writers.Run(100, 50_000, 100)) return 1; break;
         case "writers:4": if (!await Writers.Run(4, 1_600, 50)) return 1; break;
+        case "feeds": if (!await Feeds.Run(60, 20_000)) return 1; break;
+        case "feeds:4": if (!await Feeds.Run(4, 5_000)) return 1; break;
+        case "api": await StreamedEvents.Run(); break;
         case "kills" or "kills:2": if (!await Kills.Run(part == "kills" ? 10 : 2)) return 1; break;
         case "fuzz": if (!await Fuzz.Run()) return 1; break;
         case "fuzz-events" or "fuzz-rulebooks" or "fuzz-sheets" or "fuzz-large": if (!Fuzz.Run(part)) return 1; break;
-        default: Console.Error.WriteLine($"bench: there is no part {part}. Parts: resolve, memory, land, sql, post, mixed, subledgers, chart, rules, million, kills, writers, fuzz."); return 2;
+        default: Console.Error.WriteLine($"bench: there is no part {part}. Parts: resolve, memory, land, sql, post, mixed, subledgers, chart, rules, " +
+            $"million, kills, writers, feeds, api, fuzz."); return 2;
     }
 }
 return 0;

@@ -14,7 +14,7 @@ sealed partial class RunningApplication : IDisposable
     RunningApplication(Process process, Uri address) => (this.process, this.address) = (process, address);
 
     /// <summary>Starts it on a database, and comes back when it is ready.</summary>
-    internal static async Task<RunningApplication> Start(string database, int? port = null)
+    internal static async Task<RunningApplication> Start(string database, int? port = null, IReadOnlyDictionary<string, string>? settings = null)
     {
         var at = port ?? FreePort();
         var root = Root;
@@ -26,8 +26,10 @@ sealed partial class RunningApplication : IDisposable
         start.Environment["ASSIGNUM_DB"] = database;
         start.Environment.Remove("ASSIGNUM_DEMO");
         // One client asks here as often as a hundred people.
-        foreach (var limit in new[] { "api", "sign-in", "upload" })
+        foreach (var limit in new[] { "api", "sign-in", "upload", "token", "hook" })
             start.Environment["Limits__" + limit] = "1000000";
+        foreach (var (name, value) in settings ?? new Dictionary<string, string>())
+            start.Environment[name] = value;
         var process = Process.Start(start) ?? throw new InvalidOperationException("The application can't be started.");
         process.OutputDataReceived += (_, _) => { };
         process.BeginOutputReadLine();

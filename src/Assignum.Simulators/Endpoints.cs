@@ -61,6 +61,13 @@ static class Endpoints
             Happenings.Orders(Of(http), staged.First, staged.Days, staged.Events, staged.Seed);
             return Results.Ok();
         });
+        behind.MapPost("/feed", (HttpContext http, System.Text.Json.Nodes.JsonArray events) =>
+        {
+            foreach (var happened in events.OfType<System.Text.Json.Nodes.JsonObject>())
+                Of(http).Feed.Add(happened);
+            return Results.Ok(new { events = Of(http).Feed.Count });
+        });
+        behind.MapGet("/feed", (HttpContext http) => Of(http).Feed.All);
         behind.MapPut("/hook", (HttpContext http, Hooked hook) =>
         {
             Of(http).Hook = new(hook.Address, hook.Secret);

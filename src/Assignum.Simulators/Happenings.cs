@@ -49,7 +49,7 @@ static class Happenings
         var customers = shop.Lists["customers"].All;
         var all = shop.Lists["items"].All;
         // A few are sold that nobody here knows.
-        var articles = all.Where(i => i.Kind is "stock" && i.Code.StartsWith(chance.Next(30) == 0 ? "S-2" : "S-1", StringComparison.Ordinal)).ToList();
+        var articles = all.Where(i => i.Kind is "stock" && i.Code.StartsWith(number % 40 == 17 ? "S-2" : "S-1", StringComparison.Ordinal)).ToList();
         var lines = new JsonArray();
         var taxes = new SortedDictionary<string, decimal>(StringComparer.Ordinal);
         void Line(Entry article, int quantity)

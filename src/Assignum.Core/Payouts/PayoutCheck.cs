@@ -17,6 +17,27 @@ public sealed record PayoutMatch(long Key, decimal Said, decimal Had, IReadOnlyL
 {
     /// <summary>What the provider does not say, and the books have; negative: the other way.</summary>
     public decimal Difference => Had - Said;
+
+    /// <summary>One document, or two, that make up the difference: the provider does not have them. Empty: there is none, or no such documents.</summary>
+    public IReadOnlyList<Cleared> Missing
+    {
+        get
+        {
+            if (Difference == 0)
+                return [];
+            foreach (var one in Documents)
+                if (one.Amount == Difference)
+                    return [one];
+            var seen = new Dictionary<decimal, Cleared>();
+            foreach (var one in Documents)
+            {
+                if (seen.TryGetValue(Difference - one.Amount, out var other))
+                    return [other, one];
+                seen.TryAdd(one.Amount, one);
+            }
+            return [];
+        }
+    }
 }
 
 /// <summary>What a clearing account has, explained: each payout against its documents, and what is not paid out yet.</summary>

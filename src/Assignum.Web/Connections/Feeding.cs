@@ -9,12 +9,19 @@ public sealed class Feeding(ConnectionStore connections, InboxStore inbox, Recei
     /// <summary>Most events of a page.</summary>
     internal const int Page = 200;
 
+    /// <summary>Pages fetched while somebody waits for them.</summary>
+    internal const int WhileWaiting = 2;
+
     /// <summary>By how much a system's clock may be wrong before its days are doubted.</summary>
     internal static readonly TimeSpan ClockMayDiffer = TimeSpan.FromMinutes(5);
 
     /// <summary>Fetches what is new from a connection; says with the connection why it can't.</summary>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="of">The connection.</param>
+    /// <param name="stop">Cancels between pages; what has come stays.</param>
+    /// <param name="most">Most pages; what is left is fetched by the worker.</param>
     /// <returns>How many events came.</returns>
-    internal async Task<int> Fetch(int company, ConnectionRow of, CancellationToken stop)
+    internal async Task<int> Fetch(int company, ConnectionRow of, CancellationToken stop, int most = int.MaxValue)
     {
         try
         {
@@ -26,12 +33,12 @@ public sealed class Feeding(ConnectionStore connections, InboxStore inbox, Recei
                     $"it there, or " +
                     "from the page of this connection.");
             var (cursor, all) = (of.Cursor, 0);
-            for (; ; )
+            for (var pages = 1; ; pages++)
             {
                 var page = await client.Events(of, cursor, of.Switches.From, Page, stop);
                 await receiving.Take(company, of, Via.Feed, page.Events, stop, page.Next);
                 all += page.Events.Count;
-                if (!page.More || page.Next == cursor)
+                if (!page.More || page.Next == cursor || pages == most)
                     return all;
                 cursor = page.Next;
             }

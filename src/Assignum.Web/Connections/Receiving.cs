@@ -30,12 +30,13 @@ public sealed class Receiving(ConnectionStore connections, InboxStore inbox, Mat
     /// <param name="stop">Cancels between parts; what is settled stays.</param>
     /// <param name="only">Ids in the inbox; null: all that wait.</param>
     /// <param name="reviewed">Somebody has looked at them, so that they post.</param>
+    /// <param name="parts">Most parts; the worker settles what is left.</param>
     /// <returns>What became of each.</returns>
     internal async Task<IReadOnlyList<Settled>> Settle(int company, ConnectionRow of, int? user, CancellationToken stop, long[]? only = null,
-        bool reviewed = false)
+        bool reviewed = false, int parts = int.MaxValue)
     {
         var all = new List<Settled>();
-        while (await inbox.Waiting(company, of.Id, AtOnce, stop, only) is { Count: > 0 } waiting)
+        while (parts-- > 0 && await inbox.Waiting(company, of.Id, AtOnce, stop, only) is { Count: > 0 } waiting)
         {
             var readings = await Readings.Load(connections, matches, lists, books, company, stop);
             all.AddRange(await Settle(company, of, user, [.. waiting.Select(came => ReadOne(came, readings.Of(of.Id)))], reviewed, stop));

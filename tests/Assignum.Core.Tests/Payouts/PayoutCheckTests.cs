@@ -35,14 +35,25 @@ public class PayoutCheckTests
     }
 
     [Fact]
+    public void A_document_or_two_that_the_provider_does_not_have_are_named()
+    {
+        Assert.Equal([2L], Assert.Single(PayoutCheck.Of([Receipt(1, 40), Receipt(2, 25), Payout(3, 40)]).Payouts).Missing.Select(m => m.Key));
+        Assert.Equal([1L, 3L], Assert.Single(PayoutCheck.Of([Receipt(1, 40), Receipt(2, 25), Receipt(3, 12), Payout(4, 25)]).Payouts).Missing.Select(m =>
+            m.Key));
+        Assert.Empty(Assert.Single(PayoutCheck.Of([Receipt(1, 40), Payout(2, 39)]).Payouts).Missing);
+    }
+
+    [Fact]
     public void Whatever_came_and_was_paid_the_balance_is_explained_to_the_cent_and_no_document_is_left_out() =>
         Gen.Select(Gen.Int[-500, 2000], Gen.Bool, (cents, payout) => (cents, payout)).Array[0, 40].Sample(rows =>
         {
-            var documents = rows.Select((r, i) => new Cleared(i, new DateOnly(2026, 1, 1).AddDays(i), r.payout ? -Math.Abs(r.cents) / 100m : r.cents / 100m, r.payout)).ToList();
+            var documents = rows.Select((r, i) => new Cleared(i, new DateOnly(2026, 1, 1).AddDays(i), r.payout ? -Math.Abs(r.cents) / 100m : r.cents / 100m,
+                r.payout)).ToList();
 
             var check = PayoutCheck.Of(documents);
 
             Assert.Equal(documents.Sum(d => d.Amount), check.OpenAmount + check.Differences);
-            Assert.Equal(documents.Where(d => !d.IsPayout).Select(d => d.Key), check.Payouts.SelectMany(p => p.Documents).Concat(check.Open).Select(d => d.Key));
+            Assert.Equal(documents.Where(d => !d.IsPayout).Select(d => d.Key), check.Payouts.SelectMany(p => p.Documents).Concat(check.Open).Select(d =>
+                d.Key));
         }, iter: 2000);
 }

@@ -39,7 +39,7 @@ public sealed class SwitchForm
 /// <summary>One connection, from its address to its first event: reach it, fetch its lists, say how its events are taken, and start.</summary>
 [Authorize(Policy = Policies.ReadsOrAdministers)]
 public sealed class ConnectionModel(ConnectionStore connections, ListStore lists, ListFetching fetching, SystemClient client, Secrets secrets,
-    AllowedHosts hosts, Feeding feeding) : ConnectionPage(connections, lists)
+    AllowedHosts hosts, Feeding feeding, Receiving receiving) : ConnectionPage(connections, lists)
 {
     readonly ConnectionStore connections = connections;
     readonly ListStore lists = lists;
@@ -165,9 +165,10 @@ public sealed class ConnectionModel(ConnectionStore connections, ListStore lists
             return Refuse(refusal);
         if (!running)
             return Done($"No more events of {Connection.Name} are taken.", AtConnection());
-        var came = await feeding.Fetch(Company.Id, (await connections.Find(Company.Id, Connection.Code, Stop))!, Stop);
-        await feeding.SettleAll(Stop);
-        return Done($"Events of {Connection.Name} are taken: {Show.Count(came, "event")} came.", AtConnection("inbox"));
+        var came = await feeding.Fetch(Company.Id, (await connections.Find(Company.Id, Connection.Code, Stop))!, Stop, Feeding.WhileWaiting);
+        await receiving.Settle(Company.Id, Connection, null, Stop, parts: 1);
+        return Done($"Events of {Connection.Name} are taken: {Show.Count(came, "event")} came" +
+            (came == Feeding.Page * Feeding.WhileWaiting ? ", and more follow." : "."), AtConnection("inbox"));
     }
 
     PageResult Refuse(Refusal refusal)

@@ -121,11 +121,12 @@ public sealed class InboxModel(ConnectionStore connections, ListStore lists, Inb
             return Page();
         }
         var had = await Total();
-        var came = await feeding.Fetch(Company.Id, Connection with { Cursor = null, Switches = Connection.Switches with { From = from } }, Stop);
-        await receiving.Settle(Company.Id, Connection, null, Stop);
+        var came = await feeding.Fetch(Company.Id, Connection with { Cursor = null, Switches = Connection.Switches with { From = from } }, Stop,
+            Feeding.WhileWaiting);
+        await receiving.Settle(Company.Id, Connection, null, Stop, parts: 1);
         var fault = (await connections.Find(Company.Id, Connection.Code, Stop))?.Fault;
         return Done(fault ?? $"{Show.Count(came, "event")} fetched again from {Show.Day(from.Value)} on: {await Total() - had:N0} of them new, the " +
-            $"others known.",
+            $"others known.{(came == Feeding.Page * Feeding.WhileWaiting ? " More follow." : "")}",
             AtConnection("inbox"));
     }
 
