@@ -343,5 +343,32 @@ public sealed class ConnectTests(Browser browser) : IClassFixture<Browser>
         browser.Sees("100.50", "#documents tfoot");
     }
 
+    // Screens of a connection are looked at when there is one: its lists half matched, its inbox with what waits, its batches.
+    [Fact]
+    public async Task Its_screens_break_no_rule_of_wcag_aa_fit_their_window_and_leave_the_console_silent()
+    {
+        var (outside, shop) = await Ready("looked-at", s => s with { Events = Taking.Review });
+        await using var _ = outside;
+        Assert.Null(await shop.Of<MatchStore>().Undo(shop.Company, await shop.Person("ines"), await shop.Row(), "accounts", ["7310", "7350", "7777"], default));
+        outside.Shop.Feed.AddRaw("""{"no":"id"}""", Month);
+        await shop.Run();
+        await shop.Fetch();
+        await shop.Of<OutgoingStore>().Make(shop.Company, await shop.Person("ines"), await shop.Row(), BatchForm.Summed, default);
+        var unread = (await shop.Of<InboxStore>().List(shop.Company, (await shop.Row()).Id, InboxState.Unreadable, null, null, 1, default))[0].Id;
+        browser.SignIn("ines");
+        foreach (var path in new[] { "", "/match/accounts", "/match/accounts?view=all", "/match/accounts?view=rest", "/match/accounts?view=done", "/match/items?view=here", "/lands", "/inbox",
+            "/inbox?state=review", $"/inbox?handler=one&id={unread}", "/batches?batch=1", "/payouts", "/tokens" })
+        {
+            browser.Open("/qn/connections/looked-at" + path);
+            browser.Run(await File.ReadAllTextAsync(System.IO.Path.Combine(AppContext.BaseDirectory, "axe.min.js")));
+            var broken = (string)browser.Run("""
+                return axe.run({ runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] }).then(r => r.violations.map(v => v.id + ": " + v.nodes.slice(0, 3).map(n => n.html).join(" | ")).join("\n"));
+                """)!;
+            Assert.True(broken.Length == 0, $"{path}: {broken}");
+            Assert.True((bool)browser.Run("return document.documentElement.scrollWidth <= window.innerWidth && document.querySelector('main').scrollWidth <= document.querySelector('main').clientWidth")!, path);
+            Assert.Empty(browser.Complaints());
+        }
+    }
+
     static System.Text.Json.Nodes.JsonObject Json(string text) => System.Text.Json.Nodes.JsonNode.Parse(text)!.AsObject();
 }

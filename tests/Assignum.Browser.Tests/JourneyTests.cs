@@ -297,6 +297,8 @@ public sealed class ScreenTests(Browser browser) : IClassFixture<Browser>
     [InlineData("vera", "/qn/journal?print=yes")]
     [InlineData("vera", "/you")]
     [InlineData("adam", "/qn/people")]
+    [InlineData("adam", "/qn/connections")]
+    [InlineData("vera", "/api")]
     public void A_screen_breaks_no_rule_of_wcag_aa_fits_its_window_and_leaves_the_console_silent(string name, string path)
     {
         browser.SignIn(name);
