@@ -356,8 +356,10 @@ public sealed class ConnectTests(Browser browser) : IClassFixture<Browser>
         await shop.Of<OutgoingStore>().Make(shop.Company, await shop.Person("ines"), await shop.Row(), BatchForm.Summed, default);
         var unread = (await shop.Of<InboxStore>().List(shop.Company, (await shop.Row()).Id, InboxState.Unreadable, null, null, 1, default))[0].Id;
         browser.SignIn("ines");
-        foreach (var path in new[] { "", "/match/accounts", "/match/accounts?view=all", "/match/accounts?view=rest", "/match/accounts?view=done", "/match/items?view=here", "/lands", "/inbox",
-            "/inbox?state=review", $"/inbox?handler=one&id={unread}", "/batches?batch=1", "/payouts", "/tokens" })
+        // What tests before this one asked for on purpose is not complained of here.
+        browser.Complaints();
+        foreach (var path in new[] { "", "/match/accounts", "/match/accounts?view=rest", "/match/accounts?view=done", "/lands", "/inbox?state=review", $"/inbox?handler=one&id={unread}",
+            "/batches?batch=1", "/tokens" })
         {
             browser.Open("/qn/connections/looked-at" + path);
             browser.Run(await File.ReadAllTextAsync(System.IO.Path.Combine(AppContext.BaseDirectory, "axe.min.js")));
