@@ -23,13 +23,15 @@ public sealed class AsSeen
 
     /// <summary>Looks at a member; a task is seen with its project.</summary>
     /// <param name="book">The rulebook it is seen in.</param>
-    /// <param name="kind">"party", "item", "location", "project" or "task".</param>
+    /// <param name="kind">"party", "item", "location", "asset", "partner", "project" or "task".</param>
     /// <param name="code">Its code; of a task with its project: "P-1/10".</param>
     public static AsSeen Member(Rulebook book, string kind, string code) => kind switch
     {
         "party" => Of(SettingKinds.Parties, book.Parties.FirstOrDefault(p => Fold.Same(p.Code, code))),
         "item" => Of(SettingKinds.Items, book.Items.FirstOrDefault(i => Fold.Same(i.Code, code))),
         "location" => Of(SettingKinds.Locations, book.Locations.FirstOrDefault(l => Fold.Same(l.Code, code))),
+        "asset" => Of(SettingKinds.Assets, book.Assets.FirstOrDefault(a => Fold.Same(a.Code, code))),
+        "partner" => Of(SettingKinds.Partners, book.Partners.FirstOrDefault(p => Fold.Same(p.Code, code))),
         _ => Of(SettingKinds.Projects, book.Projects.FirstOrDefault(p => Fold.Same(p.Code, code.Split('/')[0]))),
     };
 

@@ -52,7 +52,8 @@ public static class SettingKinds
     [
         new(nameof(Party.Role), "role", p => p.Role.Word()), new(nameof(Party.Group), "group", p => p.Group),
             new(nameof(Party.TaxGroup), "tax group", p => p.TaxGroup),
-        new(nameof(Party.TaxArea), "tax area", p => p.TaxArea), new(nameof(Party.ControlAlternates), "control alternates", p => Listed(p.ControlAlternates)),
+        new(nameof(Party.TaxArea), "tax area", p => p.TaxArea), new(nameof(Party.Partner), "company of the group", p => p.Partner),
+        new(nameof(Party.ControlAlternates), "control alternates", p => Listed(p.ControlAlternates)),
     ]) { Keys = [nameof(Party.Code)], AtOnce = [new(nameof(Party.Name), "name", x => x.Name)] };
 
     /// <summary>Items.</summary>
@@ -68,10 +69,25 @@ public static class SettingKinds
     /// <summary>Projects with their tasks.</summary>
     public static SettingKind<Project> Projects { get; } = new("projects", "Project", book => book.Projects, p => p.Code, p => $"{p.Code} {p.Name}",
     [
-        new(nameof(Project.Group), "group", p => p.Group), new(nameof(Project.Method), "method", p => p.Method),
+        new(nameof(Project.Group), "group", p => p.Group), new(nameof(Project.Method), "method", p => p.Method is { } method
+            ? Words<ProjectMethod>.Of(method) : null),
         new(nameof(Project.Tasks), "tasks", p =>
             string.Join(", ", p.Tasks.OrderBy(t => Fold.Of(t.Code), StringComparer.Ordinal).Select(t => t.Group is null ? t.Code : $"{t.Code} in {t.Group}"))),
     ]) { Keys = [nameof(Project.Code)], AtOnce = [new(nameof(Project.Name), "name", x => x.Name)] };
+
+    /// <summary>Fixed assets.</summary>
+    public static SettingKind<Asset> Assets { get; } = new("assets", "Fixed asset", book => book.Assets, a => a.Code, a => $"{a.Code} {a.Name}",
+    [
+        new(nameof(Asset.Group), "group", a => a.Group), new(nameof(Asset.TaxGroup), "tax group", a => a.TaxGroup),
+        new(nameof(Asset.Method), "method", a => a.Method is { } method ? Words<AssetMethod>.Of(method) : null),
+        new(nameof(Asset.LifeMonths), "life in months", a => Number(a.LifeMonths)), new(nameof(Asset.Percent), "per cent a year", a => Number(a.Percent)),
+        new(nameof(Asset.Residual), "residual value", a => a.Residual == 0 ? null : Number(a.Residual)),
+    ]) { Keys = [nameof(Asset.Code)], AtOnce = [new(nameof(Asset.Name), "name", a => a.Name)] };
+
+    /// <summary>Companies of the group; all that can differ is whether there is one.</summary>
+    public static SettingKind<Partner> Partners { get; } = new("partners", "Company of the group", book => book.Partners, p => p.Code, p =>
+        $"{p.Code} {p.Name}",
+        []) { Keys = [nameof(Partner.Code)], AtOnce = [new(nameof(Partner.Name), "name", p => p.Name)] };
 
     /// <summary>Tax codes with their components.</summary>
     public static SettingKind<TaxCode> TaxCodes { get; } = new("taxCodes", "Tax code", book => book.TaxCodes, t => t.Code, t => t.Code,
@@ -98,7 +114,8 @@ public static class SettingKinds
     public static SettingKind<Rule> Rules { get; } = RulesOf("Rule", number => number);
 
     /// <summary>All of them, in the order of the work.</summary>
-    public static IReadOnlyList<SettingKind> All { get; } = [Options, Accounts, .. Groups, Parties, Items, Locations, Projects, TaxCodes, TaxRules, Matches,
+    public static IReadOnlyList<SettingKind> All { get; } = [Options, Accounts, .. Groups, Parties, Items, Locations, Projects, Assets, Partners, TaxCodes,
+        TaxRules, Matches,
         Rules];
 
     /// <summary>Rules, with their accounts as somebody wants to read them.</summary>

@@ -1,3 +1,4 @@
+using Assignum.Core.Groups;
 using Assignum.Core.Rulebooks;
 
 namespace Assignum.Core.Findings;
@@ -13,6 +14,7 @@ static class MemberFindings
         .. Doubles("parties", book.Parties.Select(p => p.Code)), .. Doubles("items", book.Items.Select(i => i.Code)),
         .. Doubles("locations", book.Locations.Select(l => l.Code)), .. Doubles("projects", book.Projects.Select(p => p.Code)),
         .. book.Projects.SelectMany(p => Doubles($"projects/{p.Code}/tasks", p.Tasks.Select(t => t.Code))),
+        .. Doubles("assets", book.Assets.Select(a => a.Code)), .. Doubles("partners", book.Partners.Select(p => p.Code)),
         .. Doubles("taxCodes", book.TaxCodes.Select(t => t.Code)),
         .. book.TaxCodes.SelectMany(t => Doubles($"taxCodes/{t.Code}/components", t.Components.Select(c => c.Code ?? ""))),
         .. Doubles("rules", book.Rules.Select(r => r.Id)),
@@ -25,6 +27,13 @@ static class MemberFindings
             yield return WithoutGroup("parties/" + party.Code, $"Party {party.Code} {party.Name}");
         foreach (var item in book.Items.Where(i => i.Group is null))
             yield return WithoutGroup("items/" + item.Code, $"Item {item.Code} {item.Name}");
+        foreach (var asset in book.Assets.Where(a => a.Group is null))
+            yield return WithoutGroup("assets/" + asset.Code, $"Fixed asset {asset.Code} {asset.Name}");
+        foreach (var asset in book.Assets)
+            if (asset.Lacks is { } lack)
+                yield return new("asset-incomplete", Severity.Warning, "assets/" + asset.Code,
+                    $"Fixed asset {asset.Code} {asset.Name} is depreciated by {Words<AssetMethod>.Of(asset.Method!.Value).Replace('-', ' ')} and lacks " +
+                        $"{lack}. Give it, so that its depreciation can be worked out.");
         foreach (var finding in Empty("partyGroups", "party group", book.PartyGroups, book.Parties.Select(p => p.Group)))
             yield return finding;
         foreach (var finding in Empty("itemGroups", "item group", book.ItemGroups, book.Items.Select(i => i.Group)))
@@ -65,6 +74,8 @@ static class MemberFindings
         var partyGroups = Folds(book.PartyGroups);
         var itemGroups = Folds(book.ItemGroups);
         var projectGroups = Folds(book.ProjectGroups);
+        var assetGroups = Folds(book.AssetGroups);
+        var partners = book.Partners.Select(p => Fold.Of(p.Code)).ToHashSet();
         var partyTaxGroups = Folds(book.PartyTaxGroups);
         var itemTaxGroups = Folds(book.ItemTaxGroups);
         return
@@ -76,6 +87,13 @@ static class MemberFindings
             .. book.PartyGroups.SelectMany(g =>
                 Missing($"partyGroups/{g.Code}", $"Party group {g.Code} {g.Name}", "party tax group", g.TaxGroup, partyTaxGroups)),
             .. book.ItemGroups.SelectMany(g => Missing($"itemGroups/{g.Code}", $"Item group {g.Code} {g.Name}", "item tax group", g.TaxGroup, itemTaxGroups)),
+            .. book.AssetGroups.SelectMany(g =>
+                Missing($"assetGroups/{g.Code}", $"Asset group {g.Code} {g.Name}", "item tax group", g.TaxGroup, itemTaxGroups)),
+            .. book.Assets.SelectMany(a => Missing($"assets/{a.Code}", $"Fixed asset {a.Code} {a.Name}", "asset group", a.Group, assetGroups)
+                .Concat(Missing($"assets/{a.Code}", $"Fixed asset {a.Code} {a.Name}", "item tax group", a.TaxGroup, itemTaxGroups))),
+            .. book.Parties.Where(p => p.Partner is { } partner && !partners.Contains(Fold.Of(partner))).Select(p => new Finding("unknown-partner",
+                Severity.Error, $"parties/{p.Code}", $"Party {p.Code} {p.Name} is company {p.Partner} of the group, which is not listed. " +
+                    "Add the company, or correct the party.")),
             .. book.Projects.SelectMany(p => Missing($"projects/{p.Code}", $"Project {p.Code} {p.Name}", "project group", p.Group, projectGroups)
                 .Concat(p.Tasks.SelectMany(t =>
                     Missing($"projects/{p.Code}/tasks/{t.Code}", $"Task {p.Code}/{t.Code} {t.Name}", "project group", t.Group, projectGroups)))),

@@ -58,10 +58,11 @@ public static class EventFields
 
     static IReadOnlyList<EventField> LineOf(DocumentTraits traits) =>
     [
-        new("item", FieldKind.Code), new("account", FieldKind.Code), new("itemGroup", FieldKind.Code),
-            new("itemKind", FieldKind.Word) { Words = Words<ItemKind>.All },
+        new("item", FieldKind.Code), .. traits.OfProject ? [] : new[] { new EventField("account", FieldKind.Code), new("asset", FieldKind.Code) },
+        new("itemGroup", FieldKind.Code), new("itemKind", FieldKind.Word) { Words = Words<ItemKind>.All },
         new("quantity", FieldKind.Amount), new("price", FieldKind.Amount), new("discountPercent", FieldKind.Amount), new("discountAmount", FieldKind.Amount),
         new("taxCode", FieldKind.Code), new("unitCost", FieldKind.Amount), new("standsOn", FieldKind.Code), new(traits.StockWord, FieldKind.Flag),
+        .. traits.Buys ? [new("toProject", FieldKind.Flag)] : Array.Empty<EventField>(),
         .. traits.TakesReceipt ? [new("receivedCost", FieldKind.Amount), new("receivedAmount", FieldKind.Amount)] : Array.Empty<EventField>(),
         new("location", FieldKind.Code), new("project", FieldKind.Code), new("task", FieldKind.Code), new("taxArea", FieldKind.Code),
             new("text", FieldKind.Text),

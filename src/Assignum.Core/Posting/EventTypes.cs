@@ -4,7 +4,7 @@ using Assignum.Core.Rulebooks;
 namespace Assignum.Core.Posting;
 
 /// <summary>The work an event belongs to.</summary>
-public enum EventFamily { Sales, Purchases, Stock, Payments, Payouts, Journals, Openings, Corrections }
+public enum EventFamily { Sales, Purchases, Stock, Projects, Assets, Payments, Payouts, Journals, Openings, Corrections }
 
 /// <summary>What came of landing an event that may still be in the making.</summary>
 /// <param name="Outcome">Landed or held.</param>
@@ -46,10 +46,11 @@ public static class EventTypes
     static EventTypes() => Set(
     [
         .. Enum.GetValues<DocumentType>().Select(OfDocument), .. ShipmentRecipe.Types, PurchaseReceiptRecipe.Type, StockAdjustmentRecipe.Type,
-        StockTransferRecipe.Type, ProductionRecipe.Type, .. StockValueRecipe.Types, .. PaymentRecipe.Types, PayoutRecipe.Type, .. DepositRecipe.Types,
+        StockTransferRecipe.Type, ProductionRecipe.Type, .. StockValueRecipe.Types, ProjectUsageRecipe.Type, ProjectRecognitionRecipe.Type,
+        DepreciationRecipe.Type, AssetTransferRecipe.Type, AssetDisposalRecipe.Type, .. PaymentRecipe.Types, PayoutRecipe.Type, .. DepositRecipe.Types,
         .. AppliedRecipe.Types, GiftCardSoldRecipe.Type, LateChargeRecipe.Type, SettlementRecipe.Type, ManualJournalRecipe.Type, OpeningItemRecipe.Type,
         OpeningBalanceRecipe.Type, YearEndRecipe.Type, RevaluationRecipe.Type, StandingTransferRecipe.Type, ReclassificationRecipe.Type,
-            BalanceStatementRecipe.Type,
+        BalanceStatementRecipe.Type,
     ]);
 
     /// <summary>All of them.</summary>
@@ -69,10 +70,17 @@ public static class EventTypes
     static EventType OfDocument(DocumentType type)
     {
         var traits = DocumentTraits.Of(type);
-        return new(Words<DocumentType>.Of(type), traits.Buys ? EventFamily.Purchases : EventFamily.Sales, EventFields.Of(traits),
+        return new(Words<DocumentType>.Of(type), FamilyOf(traits), EventFields.Of(traits),
             static (book, happened) => DocumentRecipe.Land(book, (Document)happened))
         {
             Document = traits, Prepare = static (preparing, happened) => DocumentRecipe.Prepare(preparing, (Document)happened),
         };
+    }
+
+    static EventFamily FamilyOf(DocumentTraits traits)
+    {
+        if (traits.OfProject)
+            return EventFamily.Projects;
+        return traits.Buys ? EventFamily.Purchases : EventFamily.Sales;
     }
 }

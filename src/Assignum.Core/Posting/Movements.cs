@@ -4,7 +4,7 @@ using Assignum.Core.Taxes;
 namespace Assignum.Core.Posting;
 
 /// <summary>The subledgers.</summary>
-public enum Subledger { Receivables, Payables, Inventory, Purchasing, Tax, Bank, Projects }
+public enum Subledger { Receivables, Payables, Inventory, Purchasing, Tax, Bank, Projects, Assets, Intercompany }
 
 /// <summary>The value that moves: what arose, and what it is in company currency; debit positive.</summary>
 /// <param name="Amount">Company currency.</param>
@@ -33,13 +33,17 @@ public abstract record Movement(Subledger Subledger, Moved Value)
 }
 
 /// <summary>What a party owes, or is owed: an open item, or a change of one.</summary>
-/// <param name="Of">Receivables or payables.</param>
+/// <param name="In">Receivables, payables or, of a company of the group, intercompany.</param>
 /// <param name="Party">The party.</param>
 /// <param name="Document">Id of the event that opened the item.</param>
 /// <param name="Due">When the item is due.</param>
 /// <param name="Value">What moves.</param>
-public sealed record PartyMovement(Subledger Of, Party Party, string Document, DateOnly Due, Moved Value) : Movement(Of, Value)
+public sealed record PartyMovement(Subledger In, Party Party, string Document, DateOnly Due, Moved Value) : Movement(In, Value)
 {
+    /// <summary>The movement that goes with a row of a purpose, in the subledger that owns the purpose's accounts.</summary>
+    internal static PartyMovement Of(Rulebooks.Purpose purpose, Party party, string document, DateOnly due, Moved value) =>
+        new((Subledger)(int)purpose.Control!.Value, party, document, due, value);
+
     /// <inheritdoc/>
     public override string Member => Party.Code;
 }
@@ -85,4 +89,31 @@ public sealed record MoneyMovement(string? MoneyAccount, string? Method, string?
 {
     /// <inheritdoc/>
     public override string Member => (MoneyAccount ?? Method ?? Connection)!.Trim();
+}
+
+/// <summary>What of a project moves.</summary>
+public enum ProjectPart { WorkInProgress, Billed, Accrued }
+
+/// <summary>Work in progress, what was billed, or revenue accrued of a project.</summary>
+/// <param name="Project">Code of the project.</param>
+/// <param name="Task">Code of the task; null: the project itself.</param>
+/// <param name="Part">What of it.</param>
+/// <param name="Value">What moves.</param>
+public sealed record ProjectMovement(string Project, string? Task, ProjectPart Part, Moved Value) : Movement(Subledger.Projects, Value)
+{
+    /// <inheritdoc/>
+    public override string Member => Task is null ? Project : $"{Project}/{Task}";
+}
+
+/// <summary>What of a fixed asset moves.</summary>
+public enum AssetPart { Cost, Depreciation }
+
+/// <summary>Cost or accumulated depreciation of a fixed asset.</summary>
+/// <param name="Asset">The asset.</param>
+/// <param name="Part">What of it.</param>
+/// <param name="Value">What moves.</param>
+public sealed record AssetMovement(Asset Asset, AssetPart Part, Moved Value) : Movement(Subledger.Assets, Value)
+{
+    /// <inheritdoc/>
+    public override string Member => Asset.Code;
 }

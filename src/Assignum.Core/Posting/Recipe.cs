@@ -80,6 +80,26 @@ abstract class Recipe<T>(CompiledRulebook book, T happened) where T : BusinessEv
     /// <summary>Notes a reason that bars it.</summary>
     protected void Refuse(HeldReason reason) => reasons.Add(reason);
 
+    /// <summary>What rows of a line stand with; its unknown codes are noted.</summary>
+    protected RowContext OpenRow(Facts facts, LinePlace at, Place place, List<HeldReason> unknown)
+    {
+        Matching.Place(book, facts, at.Location, at.Project, at.Task, place, unknown);
+        if (at.TaxArea is not null)
+            book.Set(facts, Fact.TaxArea, at.TaxArea);
+        return Row with
+        {
+            Facts = facts, Line = place.Index, Location = Matching.LocationOf(book, facts), Project = Matching.ProjectOf(book, facts),
+            Text = book.Book.Company.Options.TextOf(at.Text, happened.Text), OwnDimensions = at.Dimensions,
+        };
+    }
+
+    /// <summary>The facts of an item, laid over others.</summary>
+    protected void SetItem(Facts facts, Item item)
+    {
+        Book.SetItem(facts, Book.Items.IdOf(item.Code));
+        facts[Fact.ItemKind] = (int)item.Kind + 1;
+    }
+
     /// <summary>An amount of the document as what moves.</summary>
     protected Moved Amount(decimal amount) => Amount(amount, Posting.Company(amount));
 
@@ -96,10 +116,18 @@ abstract class Recipe<T>(CompiledRulebook book, T happened) where T : BusinessEv
         Entry.Move(new MoneyMovement(MoneyAccount, happened.Method, happened.Connection, Amount(amount)));
     }
 
-    /// <summary>What a party's account moves by: an item is opened, or one is changed.</summary>
-    /// <param name="subledger">Receivables or payables.</param>
-    /// <param name="value">What moves.</param>
+    /// <summary>What the party owes, is owed, or has paid ahead: an item is opened, or one is changed.</summary>
+    /// <param name="purpose">What it is; between companies of the group the purpose for them.</param>
+    /// <param name="row">What the row stands with.</param>
+    /// <param name="amount">Document currency, debit positive.</param>
+    /// <param name="company">The same in company currency; null: by the document's rate.</param>
+    /// <param name="standsOn">The account it stands on; null: the ladder says.</param>
     /// <param name="item">Id of the event that opened the item; null: this one opens it.</param>
-    protected void MoveParty(Subledger subledger, Moved value, string? item = null) =>
-        Entry.Move(new PartyMovement(subledger, Posting.Party!, item ?? happened.Id, happened.DueDate ?? happened.Date, value));
+    protected void WriteParty(Purpose purpose, RowContext row, decimal amount, decimal? company = null, Account? standsOn = null, string? item = null)
+    {
+        purpose = purpose.With(Posting.Party);
+        var worth = company ?? Posting.Company(amount);
+        Entry.PostAt(purpose, row, amount, worth, standsOn);
+        Entry.Move(PartyMovement.Of(purpose, Posting.Party!, item ?? happened.Id, happened.DueDate ?? happened.Date, Amount(amount, worth)));
+    }
 }

@@ -16,6 +16,7 @@ public sealed partial class Preparing
     {
         if (KnownParty is not { } party)
             return parts;
+        purpose = purpose.With(TheParty);
         if (parts.Count == 0)
             return [.. OldestFirst(party, whole, purpose, side)];
         var settling = new Settling(this, party);
@@ -105,8 +106,9 @@ public sealed partial class Preparing
         var settling = new Settling(this, party);
         return [.. lines.Select((line, i) =>
         {
-            settling.Take(new Place("lines", i), SettlementRecipe.PurposeOf(line.Of), line.Event, line.Amount);
-            if (books.Items.Find(party, SettlementRecipe.PurposeOf(line.Of), Currency, line.Event) is not { } item)
+            var purpose = SettlementRecipe.PurposeOf(line.Of).With(TheParty);
+            settling.Take(new Place("lines", i), purpose, line.Event, line.Amount);
+            if (books.Items.Find(party, purpose, Currency, line.Event) is not { } item)
                 return line;
             if (line.Account is null)
                 Note($"Line {i + 1}", "stands on", item.Account, $"{line.Event} stands there");

@@ -78,7 +78,8 @@ public sealed partial class Preparing
     }
 
     string Currency => happened.Currency is { } currency ? Fold.Of(currency) : book.CompanyCurrency;
-    string? KnownParty => happened.Party is { } party && book.Parties.TryFind(party, out var known) ? known.Code : null;
+    Party? TheParty => happened.Party is { } party && book.Parties.TryFind(party, out var known) ? known : null;
+    string? KnownParty => TheParty?.Code;
     // Of a currency that is none, two: the event is held for it.
     int MinorUnits => Money.TryMinorUnits(Currency, out var units) ? units : 2;
     bool IsForeign => Currency != book.CompanyCurrency;
@@ -146,22 +147,31 @@ public sealed partial class Preparing
     /// <param name="lines">The lines.</param>
     /// <param name="leaving">1 where a quantity above 0 leaves, -1 where it comes.</param>
     /// <param name="underWay">They have been under way, at no place.</param>
-    internal IReadOnlyList<GoodsLine> Goods(IReadOnlyList<GoodsLine> lines, int leaving, bool underWay = false)
+    internal IReadOnlyList<GoodsLine> Goods(IReadOnlyList<GoodsLine> lines, int leaving, bool underWay = false) =>
+        Goods(lines, leaving, line => new(line.Item, underWay ? null : line.Place.Location ?? happened.Location, line.Quantity, line.UnitCost, line.StandsOn),
+            (line, issue) => line with { Quantity = issue.Quantity, UnitCost = issue.UnitCost, StandsOn = issue.Account });
+
+    /// <summary>What a project uses of stock: its cost, and the account it stands on.</summary>
+    internal IReadOnlyList<UsageLine> Goods(IReadOnlyList<UsageLine> lines) =>
+        Goods(lines, 1, line => new(line.Item, line.Place.Location ?? happened.Location, line.Quantity, line.UnitCost, line.StandsOn),
+            (line, issue) => line with { Quantity = issue.Quantity, UnitCost = issue.UnitCost, StandsOn = issue.Account });
+
+    /// <summary>What a line says of goods that move.</summary>
+    readonly record struct SaidOfGoods(string? Item, string? Place, decimal Quantity, decimal? UnitCost, string? StandsOn);
+
+    List<T> Goods<T>(IReadOnlyList<T> lines, int leaving, Func<T, SaidOfGoods> said, Func<T, StockIssue, T> with)
     {
-        var made = new List<GoodsLine>(lines.Count);
+        var made = new List<T>(lines.Count);
         for (var i = 0; i < lines.Count; i++)
         {
-            var (line, where) = (lines[i], $"Line {i + 1}");
-            var place = underWay ? null : line.Place.Location ?? happened.Location;
+            var (line, where) = (said(lines[i]), $"Line {i + 1}");
             if (!IsStock(line.Item, out var item) || line.Quantity == 0)
-                made.Add(line);
+                made.Add(lines[i]);
             else if (Math.Sign(line.Quantity) == leaving)
-                made.AddRange(Issues(item, place, Math.Abs(line.Quantity), line.UnitCost, line.StandsOn, where).Select(issue => line with
-                {
-                    Quantity = leaving * issue.Quantity, UnitCost = issue.UnitCost, StandsOn = issue.Account,
-                }));
+                made.AddRange(Issues(item, line.Place, Math.Abs(line.Quantity), line.UnitCost, line.StandsOn, where)
+                    .Select(issue => with(lines[i], issue with { Quantity = leaving * issue.Quantity })));
             else
-                made.Add(line with { UnitCost = line.UnitCost ?? Average(item, place, where) });
+                made.Add(with(lines[i], new(line.StandsOn, line.Quantity, line.UnitCost ?? Average(item, line.Place, where))));
         }
         return made;
     }

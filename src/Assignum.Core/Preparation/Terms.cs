@@ -26,7 +26,8 @@ public sealed partial class Preparing
 {
     BusinessEvent WithDue()
     {
-        if (happened is not Document { Type: DocumentType.SalesInvoice or DocumentType.PurchaseInvoice, DueDate: null } invoice || KnownParty is not { } party
+        if (happened is not Document { Type: DocumentType.SalesInvoice or DocumentType.PurchaseInvoice or DocumentType.ProjectInvoice,
+            DueDate: null } invoice || KnownParty is not { } party
             || books.TermsOf(party) is not { Days: > 0 } terms)
             return happened;
         var due = (invoice.DocumentDate ?? invoice.Date).AddDays(terms.Days);

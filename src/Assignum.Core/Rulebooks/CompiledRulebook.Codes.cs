@@ -27,13 +27,20 @@ public sealed partial class CompiledRulebook
     /// <summary>Whether a code means something to the rulebook; codes of facts without a list are taken as they come.</summary>
     public bool Knows(Fact fact, string code) => lists[(int)fact] is not { } list || list.IdOf(code) != 0;
 
-    /// <summary>Sets a party, by its number, with its groups.</summary>
-    internal void SetParty(Facts facts, int party) =>
+    /// <summary>Sets a party, by its number, with its groups and the company of the group that it is.</summary>
+    internal void SetParty(Facts facts, int party)
+    {
         (facts[Fact.Party], facts[Fact.PartyGroup], facts[Fact.PartyTaxGroup]) = (party, partyGroups[party], partyTaxGroups[party]);
+        facts[Fact.Partner] = partners[party];
+    }
 
     /// <summary>Sets an item, by its number, with its groups.</summary>
     internal void SetItem(Facts facts, int item) =>
         (facts[Fact.Item], facts[Fact.ItemGroup], facts[Fact.ItemTaxGroup]) = (item, itemGroups[item], itemTaxGroups[item]);
+
+    /// <summary>Sets the groups of a fixed asset.</summary>
+    internal void SetAsset(Facts facts, Asset asset) => (facts[Fact.AssetGroup], facts[Fact.ItemTaxGroup]) =
+        (AssetGroups.IdOf(asset.Group), ItemTaxGroups.IdOf(asset.TaxGroup ?? TaxGroupOf(AssetGroups, asset.Group)));
 
     internal int ItemGroupOf(int item) => itemGroups[item];
 

@@ -18,7 +18,7 @@ public sealed partial class CompiledRulebook
     readonly ICodes?[] lists;
     readonly TaxAnswer[] taxAnswers;
     // Groups of members by the member's number, so that a document asks for a member once.
-    readonly int[] partyGroups, partyTaxGroups, itemGroups, itemTaxGroups;
+    readonly int[] partyGroups, partyTaxGroups, partners, itemGroups, itemTaxGroups;
 
     /// <summary>Tax rules have one fixed ladder.</summary>
     public static ImmutableArray<Rung> TaxLadder { get; } =
@@ -49,6 +49,8 @@ public sealed partial class CompiledRulebook
         Projects = known?.Projects ?? new(book.Projects, p => p.Code, p => p.Name);
         Tasks = known?.Tasks ?? new(book.Projects.SelectMany(p => p.Tasks.Select(t => (p, t))), pair => pair.Project.Code + "/" + pair.Task.Code, pair =>
             pair.Task.Name);
+        Assets = known?.Assets ?? new(book.Assets, a => a.Code, a => a.Name);
+        Partners = known?.Partners ?? new(book.Partners, p => p.Code, p => p.Name);
         ItemKinds = known?.ItemKinds ?? new(Words<ItemKind>.All, k => k);
         TaxCodes = known?.TaxCodes ?? new(book.TaxCodes, t => t.Code, t => t.Name);
         var change = known is null ? null : ListChange.Between(known.Book.Rules, book.Rules);
@@ -57,6 +59,7 @@ public sealed partial class CompiledRulebook
         taxAnswers = known?.taxAnswers ?? [.. book.TaxRules.Select(AnswerOf)];
         partyGroups = known?.partyGroups ?? [0, .. book.Parties.Select(p => PartyGroups.IdOf(p.Group))];
         partyTaxGroups = known?.partyTaxGroups ?? [0, .. book.Parties.Select(p => PartyTaxGroups.IdOf(p.TaxGroup ?? TaxGroupOf(PartyGroups, p.Group)))];
+        partners = known?.partners ?? [0, .. book.Parties.Select(p => Partners.IdOf(p.Partner))];
         itemGroups = known?.itemGroups ?? [0, .. book.Items.Select(i => ItemGroups.IdOf(i.Group))];
         itemTaxGroups = known?.itemTaxGroups ?? [0, .. book.Items.Select(i => ItemTaxGroups.IdOf(i.TaxGroup ?? TaxGroupOf(ItemGroups, i.Group)))];
         // Codes without a list are numbered as rules name them: with other numbers no table can be taken over.
@@ -103,11 +106,14 @@ public sealed partial class CompiledRulebook
     public CodeIndex<Location> Locations { get; }
     /// <summary>Projects by code.</summary>
     public CodeIndex<Project> Projects { get; }
+    /// <summary>Fixed assets by code.</summary>
+    public CodeIndex<Asset> Assets { get; }
     /// <summary>Tax codes by code.</summary>
     public CodeIndex<TaxCode> TaxCodes { get; }
 
     internal CodeIndex<Group> ProjectGroups { get; }
     internal CodeIndex<Group> AssetGroups { get; }
+    internal CodeIndex<Partner> Partners { get; }
     /// <summary>Tax groups of parties by code.</summary>
     public CodeIndex<Group> PartyTaxGroups { get; }
     /// <summary>Tax groups of items by code.</summary>

@@ -53,6 +53,7 @@ public static class FactLists
         new(Fact.AssetGroup, b => Groups(b.AssetGroups), b => b.AssetGroups) { Kept = "group:asset", InFile = "assetGroups" },
         new(Fact.TaxCode, b => b.TaxCodes.Select(t => new Listed(t.Code, t.Name)), b => b.TaxCodes) { Kept = "tax-code", InFile = "taxCodes",
             GoesByName = false },
+        new(Fact.Partner, b => b.Partners.Select(p => new Listed(p.Code, p.Name)), b => b.Partners) { Kept = "partner", InFile = "partners" },
         new(Fact.PartyTaxGroup, b => Groups(b.PartyTaxGroups), b => b.PartyTaxGroups) { Kept = "group:party-tax", InFile = "partyTaxGroups" },
         new(Fact.ItemTaxGroup, b => Groups(b.ItemTaxGroups), b => b.ItemTaxGroups) { Kept = "group:item-tax", InFile = "itemTaxGroups" },
     ];

@@ -124,9 +124,11 @@ public sealed class Purpose
     /// <summary>Purpose <c>asset-disposal</c>.</summary>
     public static readonly Purpose AssetDisposal = new("asset-disposal", [OtherIncome, OtherExpense], "assetGroup · []");
     /// <summary>Purpose <c>intercompany-receivable</c>.</summary>
-    public static readonly Purpose IntercompanyReceivable = new("intercompany-receivable", [Asset], "partner · []") { Control = Charts.Control.Intercompany };
+    public static readonly Purpose IntercompanyReceivable = new("intercompany-receivable", [Asset], "partner · []") { Control = Charts.Control.Intercompany,
+        TakesAlternates = true };
     /// <summary>Purpose <c>intercompany-payable</c>.</summary>
-    public static readonly Purpose IntercompanyPayable = new("intercompany-payable", [Liability], "partner · []") { Control = Charts.Control.Intercompany };
+    public static readonly Purpose IntercompanyPayable = new("intercompany-payable", [Liability], "partner · []") { Control = Charts.Control.Intercompany,
+        TakesAlternates = true };
     /// <summary>Purpose <c>opening-balance</c>.</summary>
     public static readonly Purpose OpeningBalance = new("opening-balance", [Equity], "[]");
     /// <summary>Purpose <c>retained-earnings</c>.</summary>
@@ -172,6 +174,15 @@ public sealed class Purpose
     public Purpose? StandIn { get; private init; }
     /// <summary>The ladder a company has that has not replaced it.</summary>
     public ImmutableArray<Rung> DefaultLadder { get; }
+
+    /// <summary>What the party owes or is owed counts between companies where it is one of the group.</summary>
+    /// <param name="party">The party, or null.</param>
+    internal Purpose With(Groups.Party? party)
+    {
+        if (party?.Partner is null || !(this == Receivable || this == Payable))
+            return this;
+        return this == Receivable ? IntercompanyReceivable : IntercompanyPayable;
+    }
 
     /// <summary>The purpose of a name, exact to the letter; null when there is none.</summary>
     public static Purpose? Find(string name) => byName.GetValueOrDefault(name);

@@ -66,6 +66,10 @@ public sealed record Rulebook
     public IReadOnlyList<Location> Locations { get; init; } = [];
     /// <summary>Projects with their tasks.</summary>
     public IReadOnlyList<Project> Projects { get; init; } = [];
+    /// <summary>Fixed assets.</summary>
+    public IReadOnlyList<Asset> Assets { get; init; } = [];
+    /// <summary>Companies of the group that parties can be.</summary>
+    public IReadOnlyList<Partner> Partners { get; init; } = [];
     /// <summary>Tax codes.</summary>
     public IReadOnlyList<TaxCode> TaxCodes { get; init; } = [];
     /// <summary>Tax rules.</summary>
@@ -80,7 +84,8 @@ public sealed record Rulebook
     /// <summary>Whether the other differs at most in its rules. Large lists are compared by reference: editions share them.</summary>
     internal bool SharesAllButRules(Rulebook other) =>
         ReferenceEquals(Accounts, other.Accounts) && ReferenceEquals(Items, other.Items) && ReferenceEquals(Parties, other.Parties)
-        && ReferenceEquals(Locations, other.Locations) && ReferenceEquals(Projects, other.Projects) && Company == other.Company
+        && ReferenceEquals(Locations, other.Locations) && ReferenceEquals(Projects, other.Projects) && Assets.SequenceEqual(other.Assets)
+        && Partners.SequenceEqual(other.Partners) && Company == other.Company
         && PartyGroups.SequenceEqual(other.PartyGroups) && ItemGroups.SequenceEqual(other.ItemGroups) && ProjectGroups.SequenceEqual(other.ProjectGroups)
         && AssetGroups.SequenceEqual(other.AssetGroups) && PartyTaxGroups.SequenceEqual(other.PartyTaxGroups)
             && ItemTaxGroups.SequenceEqual(other.ItemTaxGroups)

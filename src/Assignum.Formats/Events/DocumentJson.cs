@@ -46,10 +46,10 @@ sealed class DocumentJson(DocumentTraits traits) : OwnFields
     {
         var seen = new EventParser.Seen();
         string? item = null, account = null, itemGroup = null, taxCode = null, standsOn = null, at = null, ofProject = null, ofTask = null, area = null,
-            said = null;
+            said = null, asset = null;
         ItemKind? kind = null;
         decimal? quantity = null, price = null, percent = null, off = null, cost = null, receivedCost = null, receivedAmount = null;
-        bool? moves = null;
+        bool? moves = null, toProject = null;
         int? refersToLine = null;
         Dimensions? own = null;
         while (parser.Next(ref seen, place, out var name))
@@ -57,7 +57,9 @@ sealed class DocumentJson(DocumentTraits traits) : OwnFields
             switch (name)
             {
                 case "item": item = parser.Code(name, place); break;
-                case "account": account = parser.Code(name, place); break;
+                case "account" when !traits.OfProject: account = parser.Code(name, place); break;
+                case "asset" when !traits.OfProject: asset = parser.Code(name, place); break;
+                case "toProject" when traits.Buys: toProject = parser.Flag(name, place); break;
                 case "itemGroup": itemGroup = parser.Code(name, place); break;
                 case "itemKind": kind = parser.Word<ItemKind>(name, place); break;
                 case "quantity": quantity = parser.Amount(name, place); break;
@@ -86,7 +88,8 @@ sealed class DocumentJson(DocumentTraits traits) : OwnFields
         }
         return new DocumentLine
         {
-            Item = item, Account = account, ItemGroup = itemGroup, ItemKind = kind, Quantity = quantity ?? 1, Price = price, DiscountPercent = percent,
+            Item = item, Account = account, Asset = asset, ToProject = toProject ?? false, ItemGroup = itemGroup, ItemKind = kind, Quantity = quantity ?? 1,
+                Price = price, DiscountPercent = percent,
                 DiscountAmount = off,
             TaxCode = taxCode, UnitCost = cost, StandsOn = standsOn, StockMoves = moves ?? false, ReceivedCost = receivedCost, ReceivedAmount = receivedAmount,
             Location = at, Project = ofProject, Task = ofTask, TaxArea = area, Text = said, RefersToLine = refersToLine, Dimensions = own ?? Dimensions.None,
@@ -99,7 +102,9 @@ sealed class DocumentJson(DocumentTraits traits) : OwnFields
         var field = place + "." + name;
         if (DocumentTraits.StockWords.Contains(name))
             parser.Refuse(field, $"{field} does not go with a {traits.InWords}; the word there is {traits.StockWord}.");
-        else if (name is "receivedCost" or "receivedAmount")
+        else if (traits.OfProject && name is "account" or "asset")
+            parser.Refuse(field, $"{field}: a {traits.InWords} bills items and item groups. Name one of them.");
+        else if (name is "receivedCost" or "receivedAmount" or "toProject")
             parser.Refuse(field, $"{field} does not go with a {traits.InWords}. Leave it out.");
         else
             parser.Unknown(name, field, "a line");
@@ -163,6 +168,7 @@ sealed class DocumentJson(DocumentTraits traits) : OwnFields
     {
         json.Text("item", line.Item);
         json.Text("account", line.Account);
+        json.Text("asset", line.Asset);
         json.Text("itemGroup", line.ItemGroup);
         json.Text("itemKind", line.ItemKind is { } kind ? Words<ItemKind>.Of(kind) : null);
         json.Amount("quantity", line.Quantity);
@@ -174,6 +180,8 @@ sealed class DocumentJson(DocumentTraits traits) : OwnFields
         json.Text("standsOn", line.StandsOn);
         if (line.StockMoves)
             json.WriteBoolean(traits.StockWord, true);
+        if (line.ToProject)
+            json.WriteBoolean("toProject", true);
         json.Amount("receivedCost", line.ReceivedCost);
         json.Amount("receivedAmount", line.ReceivedAmount);
         json.Text("location", line.Location);

@@ -26,7 +26,7 @@ static class EventFormats
     static volatile FrozenDictionary<string, EventFormat> byName = FrozenDictionary<string, EventFormat>.Empty;
 
     static EventFormats() => Set([.. EventTypes.All.Where(type => type.Document is not null).Select(type => DocumentJson.FormatOf(type.Document!)),
-        .. StockJson.All, .. PaymentJson.All, .. JournalJson.All, ReclassificationJson.Format]);
+        .. StockJson.All, .. ProjectJson.All, .. AssetJson.All, .. PaymentJson.All, .. JournalJson.All, ReclassificationJson.Format]);
 
     internal static EventFormat? Find(string name) => byName.GetValueOrDefault(name);
 

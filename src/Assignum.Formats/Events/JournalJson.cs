@@ -20,6 +20,8 @@ static class JournalJson
         TableJson.Of<OpeningItem>(OpeningItem.Name, (header, values) => new(header, values.Word<OpeningKind>("kind")!.Value)
         {
             Amount = values.Amount("amount"), Item = values.Text("item"), Quantity = values.Amount("quantity"), UnitCost = values.Amount("unitCost"),
+            Asset = values.Text("asset"), Cost = values.Amount("cost"), Billed = values.Amount("billed"), Accrued = values.Amount("accrued"),
+            Accumulated = values.Amount("accumulated"),
         }, Write),
         TableJson.Of<YearEnd>(YearEnd.Name, (header, values) => new(header, values.Text("fiscalYear")!) { Lines = values.List<ClosedBalance>("lines") }, Write,
             (_, values) => new ClosedBalance(values.Text("account")!, values.Amount("amount")!.Value, values.Dimensions("dimensions") ?? Dimensions.None)),
@@ -73,6 +75,11 @@ static class JournalJson
         json.Text("item", opening.Item);
         json.Amount("quantity", opening.Quantity);
         json.Amount("unitCost", opening.UnitCost);
+        json.Text("asset", opening.Asset);
+        json.Amount("cost", opening.Cost);
+        json.Amount("billed", opening.Billed);
+        json.Amount("accrued", opening.Accrued);
+        json.Amount("accumulated", opening.Accumulated);
     }
 
     static void Write(Utf8JsonWriter json, YearEnd end)

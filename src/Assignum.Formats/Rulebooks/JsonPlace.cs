@@ -44,6 +44,16 @@ sealed class JsonPlace(JsonElement element, string where, List<Finding> findings
         return null;
     }
 
+    internal int? Whole(string name)
+    {
+        if (Amount(name) is not { } number)
+            return null;
+        if (number == decimal.Truncate(number) && Math.Abs(number) <= int.MaxValue)
+            return (int)number;
+        Note("bad-value", $"{where}: {name} is {number}. It must be a whole number.");
+        return null;
+    }
+
     internal bool? Flag(string name)
     {
         if (!TryGet(name, out var value))

@@ -62,11 +62,12 @@ public static class RulebookReader
             Company = ReadCompany(company),
             Accounts = root.List("accounts", ReadAccount, "number"),
             PartyGroups = root.List("partyGroups", ReadGroupWithTax), ItemGroups = root.List("itemGroups", ReadGroupWithTax),
-            ProjectGroups = root.List("projectGroups", ReadGroup), AssetGroups = root.List("assetGroups", ReadGroup),
+            ProjectGroups = root.List("projectGroups", ReadGroup), AssetGroups = root.List("assetGroups", ReadGroupWithTax),
             PartyTaxGroups = root.List("partyTaxGroups", ReadGroup), ItemTaxGroups = root.List("itemTaxGroups", ReadGroup),
             Parties = root.List("parties", ReadParty), Items = root.List("items", ReadItem),
             Locations = root.List("locations", place => new Location(place.Code("code"), place.Text("name") ?? "")),
-            Projects = root.List("projects", ReadProject),
+            Projects = root.List("projects", ReadProject), Assets = root.List("assets", ReadAsset),
+            Partners = root.List("partners", place => new Partner(place.Code("code"), place.Text("name") ?? "")),
             TaxCodes = root.List("taxCodes", TaxCodeReader.Read), TaxRules = root.List("taxRules", TaxCodeReader.ReadRule, "id"),
             Ladders = ladders, Rules = root.List("rules", ReadRule, "id"), Matches = root.List("matches", ReadMatch, "theirs"),
         };
@@ -129,7 +130,8 @@ public static class RulebookReader
     static Party ReadParty(JsonPlace place) => new()
     {
         Code = place.Code("code"), Name = place.Text("name") ?? "", Role = place.RequiredWord<PartyRole>("role"), Group = place.Text("group"),
-        TaxGroup = place.Text("taxGroup"), TaxArea = place.Text("taxArea"), ControlAlternates = place.Texts("controlAlternates"),
+        TaxGroup = place.Text("taxGroup"), TaxArea = place.Text("taxArea"), Partner = place.Text("partner"),
+            ControlAlternates = place.Texts("controlAlternates"),
     };
 
     static Item ReadItem(JsonPlace place)
@@ -146,9 +148,22 @@ public static class RulebookReader
 
     static Project ReadProject(JsonPlace place) => new()
     {
-        Code = place.Code("code"), Name = place.Text("name") ?? "", Group = place.Text("group"), Method = place.Text("method"),
+        Code = place.Code("code"), Name = place.Text("name") ?? "", Group = place.Text("group"), Method = place.Word<ProjectMethod>("method"),
         Tasks = place.List("tasks", task => new ProjectTask(task.Code("code"), task.Text("name") ?? "", task.Text("group"))),
     };
+
+    static Asset ReadAsset(JsonPlace place)
+    {
+        var asset = new Asset
+        {
+            Code = place.Code("code"), Name = place.Text("name") ?? "", Group = place.Text("group"), TaxGroup = place.Text("taxGroup"),
+            Method = place.Word<AssetMethod>("method"), LifeMonths = place.Whole("lifeMonths"), Percent = place.Amount("percent"),
+            Residual = place.Amount("residual") ?? 0,
+        };
+        if (asset.WhyMalformed is { } why)
+            place.Note("bad-value", $"{place.Where}: {why}");
+        return asset;
+    }
 
     static Dictionary<Purpose, ImmutableArray<Rung>> ReadLadders(JsonPlace root)
     {

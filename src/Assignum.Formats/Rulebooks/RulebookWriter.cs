@@ -30,6 +30,10 @@ public static class RulebookWriter
         List(json, "items", book.Items, i => i.Code, WriteItem);
         List(json, "locations", book.Locations, l => l.Code, (to, location) => Object(to, () => Labels(to, location.Code, location.Name)));
         List(json, "projects", book.Projects, p => p.Code, WriteProject);
+        if (book.Assets.Count > 0)
+            List(json, "assets", book.Assets, a => a.Code, WriteAsset);
+        if (book.Partners.Count > 0)
+            List(json, "partners", book.Partners, p => p.Code, (to, partner) => Object(to, () => Labels(to, partner.Code, partner.Name)));
         List(json, "taxCodes", book.TaxCodes, t => t.Code, WriteTaxCode);
         List(json, "taxRules", book.TaxRules, r => RuleKey.TextOf("tax", r.When()) + r.From?.DayNumber.ToString("D8", null), WriteTaxRule);
         WriteLadders(json, book);
@@ -78,6 +82,7 @@ public static class RulebookWriter
         json.Text("group", party.Group);
         json.Text("taxGroup", party.TaxGroup);
         json.Text("taxArea", party.TaxArea);
+        json.Text("partner", party.Partner);
         if (party.ControlAlternates.Count > 0)
             Strings(json, "controlAlternates", party.ControlAlternates);
     });
@@ -95,13 +100,25 @@ public static class RulebookWriter
     {
         Labels(json, project.Code, project.Name);
         json.Text("group", project.Group);
-        json.Text("method", project.Method);
+        json.Text("method", project.Method is { } method ? Words<ProjectMethod>.Of(method) : null);
         if (project.Tasks.Count > 0)
             List(json, "tasks", project.Tasks, t => t.Code, (to, task) => Object(to, () =>
             {
                 Labels(to, task.Code, task.Name);
                 to.Text("group", task.Group);
             }));
+    });
+
+    static void WriteAsset(Utf8JsonWriter json, Asset asset) => Object(json, () =>
+    {
+        Labels(json, asset.Code, asset.Name);
+        json.Text("group", asset.Group);
+        json.Text("taxGroup", asset.TaxGroup);
+        json.Text("method", asset.Method is { } method ? Words<AssetMethod>.Of(method) : null);
+        if (asset.LifeMonths is { } months)
+            json.WriteNumber("lifeMonths", months);
+        json.Amount("percent", asset.Percent is { } percent ? Money.Plain(percent) : null);
+        json.Amount("residual", asset.Residual == 0 ? null : Money.Plain(asset.Residual));
     });
 
     static void WriteTaxCode(Utf8JsonWriter json, TaxCode code) => Object(json, () =>

@@ -50,7 +50,7 @@ public sealed class PeriodStore(NpgsqlDataSource source)
 {
     /// <summary>Subledgers that can be closed before the period is.</summary>
     public static IReadOnlyList<string> Subledgers { get; } =
-        [.. Enum.GetValues<Subledger>().Where(s => s != Subledger.Projects).Select(Words<Subledger>.Of)];
+        [.. Enum.GetValues<Subledger>().Select(Words<Subledger>.Of)];
 
     /// <summary>All periods, year by year.</summary>
     public Task<List<ManagedPeriod>> All(int company, CancellationToken stop) => source.Command("""

@@ -73,10 +73,10 @@ public sealed class MatchStore(NpgsqlDataSource source, Draft draft, AccountStor
             var labels = (await change.Book()).Labels;
             await GroupStore.SetGroup(change, labels, "item", await GroupStore.InsertGroup(change, "item", group), group);
         }
-        if (added.Parties.Count > 0 && await GroupStore.AddMembers(change, "party", "role", [.. added.Parties.Select(p =>
+        if (added.Parties.Count > 0 && await GroupStore.AddMembers(change, "party", [.. added.Parties.Select(p =>
             new NewMember(p.Code, p.Name, p.Role.Word(), p.Group, p.TaxGroup))]) is { } parties)
             return parties;
-        return added.Items.Count == 0 ? null : await GroupStore.AddMembers(change, "item", "item_kind", [.. added.Items.Select(i =>
+        return added.Items.Count == 0 ? null : await GroupStore.AddMembers(change, "item", [.. added.Items.Select(i =>
             new NewMember(i.Code, i.Name, i.Kind.Word(), i.Group, i.TaxGroup) { Cost = i.Cost })]);
     }
 

@@ -111,7 +111,9 @@ public sealed class ControlStore(NpgsqlDataSource source)
                 select date, entry_id, event_id, subledger, amount from party_movement where company_id = $1 and date <= $4
                 union all select date, entry_id, event_id, subledger, amount from stock_movement where company_id = $1 and date <= $4
                 union all select date, entry_id, event_id, 'tax', amount from tax_movement where company_id = $1 and date <= $4
-                union all select date, entry_id, event_id, 'bank', amount from money_movement where company_id = $1 and date <= $4) m
+                union all select date, entry_id, event_id, 'bank', amount from money_movement where company_id = $1 and date <= $4
+                union all select date, entry_id, event_id, 'projects', amount from project_movement where company_id = $1 and date <= $4
+                union all select date, entry_id, event_id, 'assets', amount from asset_movement where company_id = $1 and date <= $4) m
             group by m.subledger, m.date)
         select coalesce(l.subledger, m.subledger), coalesce(l.date, m.date), coalesce(l.amount, 0), coalesce(m.amount, 0),
             coalesce(l.weighed, 0) <> coalesce(m.weighed, 0)

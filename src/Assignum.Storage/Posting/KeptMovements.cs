@@ -53,6 +53,9 @@ abstract record KeptMovement(Moved Value)
         TaxMovement of => new KeptOfTax(labels.IdOf(Labels.TaxCodes, of.Code.Code)!.Value, of.Component.Code ?? "", of.Side, of.Base, of.Value),
         MoneyMovement of => new KeptOfMoney(of.MoneyAccount?.Trim(), of.MoneyAccount is null ? of.Method?.Trim() : null,
             of.MoneyAccount is null ? of.Connection?.Trim() : null, of.Value),
+        ProjectMovement of => new KeptOfProject(labels.IdOf("project", of.Project)!.Value, labels.IdOf("task", of.Task is null ? null : of.Member), of.Part,
+            of.Value),
+        AssetMovement of => new KeptOfAsset(labels.IdOf("asset", of.Asset.Code)!.Value, of.Part, of.Value),
         _ => throw new InvalidOperationException($"A {movement.GetType().Name} has no table."),
     };
 }
@@ -182,6 +185,37 @@ sealed record KeptOfMoney(string? MoneyAccount, string? Method, string? Connecti
     }
 }
 
+/// <summary>Work in progress, what was billed, or what is accrued of a project.</summary>
+sealed record KeptOfProject(int Project, int? Task, ProjectPart Part, Moved Value) : KeptMovement(Value)
+{
+    internal override Subledger Of => Subledger.Projects;
+    internal override string Kind => "project";
+    internal override object?[] Ids(long eventId) => [Project, Task, Words<ProjectPart>.Of(Part)];
+
+    internal override MovementTable Table => MovementTable.OfProjects;
+    internal override void WriteOwn(NpgsqlBinaryImporter copy, long eventId)
+    {
+        copy.Write(Project);
+        copy.WriteOrNull(Task);
+        copy.Write(Words<ProjectPart>.Of(Part));
+    }
+}
+
+/// <summary>Cost or accumulated depreciation of a fixed asset.</summary>
+sealed record KeptOfAsset(int Asset, AssetPart Part, Moved Value) : KeptMovement(Value)
+{
+    internal override Subledger Of => Subledger.Assets;
+    internal override string Kind => "asset";
+    internal override object?[] Ids(long eventId) => [Asset, Words<AssetPart>.Of(Part)];
+
+    internal override MovementTable Table => MovementTable.OfAssets;
+    internal override void WriteOwn(NpgsqlBinaryImporter copy, long eventId)
+    {
+        copy.Write(Asset);
+        copy.Write(Words<AssetPart>.Of(Part));
+    }
+}
+
 /// <summary>The table of one kind of movements: the columns that all have, and its own.</summary>
 sealed class MovementTable
 {
@@ -206,10 +240,14 @@ sealed class MovementTable
             new KeptOfTax(row.GetInt32(FirstOwn), row.GetString(FirstOwn + 1), Words<TaxSide>.Parse(row.GetString(FirstOwn + 2)), -row.GetDecimal(FirstOwn + 3),
                 turned)),
         OfMoney = new("money_movement", "money_account, method, connection", static (row, turned) =>
-            new KeptOfMoney(row.TextOrNull(FirstOwn), row.TextOrNull(FirstOwn + 1), row.TextOrNull(FirstOwn + 2), turned));
+            new KeptOfMoney(row.TextOrNull(FirstOwn), row.TextOrNull(FirstOwn + 1), row.TextOrNull(FirstOwn + 2), turned)),
+        OfProjects = new("project_movement", "project_id, task_id, part", static (row, turned) =>
+            new KeptOfProject(row.GetInt32(FirstOwn), row.IntOrNull(FirstOwn + 1), Words<ProjectPart>.Parse(row.GetString(FirstOwn + 2)), turned)),
+        OfAssets = new("asset_movement", "asset_id, part", static (row, turned) =>
+            new KeptOfAsset(row.GetInt32(FirstOwn), Words<AssetPart>.Parse(row.GetString(FirstOwn + 1)), turned));
 
     /// <summary>All of them.</summary>
-    internal static readonly IReadOnlyList<MovementTable> All = [OfParties, OfStock, OfTax, OfMoney];
+    internal static readonly IReadOnlyList<MovementTable> All = [OfParties, OfStock, OfTax, OfMoney, OfProjects, OfAssets];
 
     readonly string name, own;
     readonly Func<NpgsqlDataReader, Moved, KeptMovement> read;

@@ -20,12 +20,38 @@ public sealed record MemberChange(string Code)
     public string? ItemKind { get; init; }
     /// <summary>Place that decides a party's tax; empty: none.</summary>
     public string? TaxArea { get; init; }
+    /// <summary>Company of the group that a party is; empty: none.</summary>
+    public string? Partner { get; init; }
+    /// <summary>Method of a project, as the formats spell it.</summary>
+    public string? Method { get; init; }
+    /// <summary>How a fixed asset is depreciated, as a whole.</summary>
+    public AssetSpread? Spread { get; init; }
+}
+
+/// <summary>How a fixed asset is depreciated.</summary>
+/// <param name="Method">Its method; null: it is not.</param>
+/// <param name="LifeMonths">Months of its life, above 0, or null.</param>
+/// <param name="Percent">Per cent a year, above 0 and below 100, or null.</param>
+/// <param name="Residual">What is left at the end, company currency, 0 or more.</param>
+public sealed record AssetSpread(AssetMethod? Method, int? LifeMonths, decimal? Percent, decimal Residual)
+{
+    /// <summary>Why it can't be meant; null: it can.</summary>
+    internal Refusal? Fault
+    {
+        get
+        {
+            var asset = new Asset { Code = "", Method = Method, LifeMonths = LifeMonths, Percent = Percent, Residual = Residual };
+            if (asset.WhyMalformed is { } malformed)
+                return new Refusal("spread", char.ToUpperInvariant(malformed[0]) + malformed[1..]);
+            return asset.Lacks is { } lack ? new Refusal("spread", $"By this method it needs {lack}. Give it, or leave the method empty.") : null;
+        }
+    }
 }
 
 /// <summary>A member that is added.</summary>
 /// <param name="Code">Its code.</param>
 /// <param name="Name">Its name.</param>
-/// <param name="What">Kind of an item, role of a party, method of a project; null: none.</param>
+/// <param name="What">Kind of an item, role of a party, method of a project or an asset; null: none.</param>
 /// <param name="Group">Posting group, or null.</param>
 /// <param name="TaxGroup">Tax group of its own, or null.</param>
 public sealed record NewMember(string Code, string Name, string? What, string? Group, string? TaxGroup)
@@ -34,10 +60,27 @@ public sealed record NewMember(string Code, string Name, string? What, string? G
     public decimal? Cost { get; init; }
     /// <summary>Project of a task.</summary>
     public string? Owner { get; init; }
+    /// <summary>How a fixed asset is depreciated.</summary>
+    public AssetSpread? Spread { get; init; }
+    /// <summary>Company of the group that a party is, or null.</summary>
+    public string? Partner { get; init; }
+
+    internal MemberSetting Setting(string kind, int id, Labels labels)
+    {
+        var plain = new MemberSetting(id, TaxGroup: labels.IdOf(Labels.Family(GroupStore.TaxFamily(kind)), TaxGroup));
+        return kind switch
+        {
+            "party" => plain with { Role = What, Partner = labels.IdOf("partner", Partner) },
+            "item" => plain with { ItemKind = What },
+            "project" => plain with { Method = What },
+            "asset" when Spread is { } spread => plain.With(spread),
+            _ => plain,
+        };
+    }
 }
 
 /// <summary>Changes of posting groups, tax groups and their members.</summary>
-public sealed class GroupStore(Draft draft)
+public sealed class GroupStore(Draft draft, NpgsqlDataSource source)
 {
     const int LongestCode = 20, LongestName = 100, MostLogged = 50;
     const decimal LargestCost = 10_000_000_000_000m;
@@ -121,6 +164,27 @@ public sealed class GroupStore(Draft draft)
             return null;
         }, stop);
 
+    /// <summary>The group that new members of a family begin in; null: none.</summary>
+    public Task<string?> DefaultGroup(int company, string family, CancellationToken stop) => source.Command(DefaultSql, company, family)
+        .FirstOrDefault(row => row.TextOrNull(0), stop);
+
+    const string DefaultSql = "select code from grouping where company_id = $1 and family = $2 and is_default";
+
+    /// <summary>Says which group new members of a family begin in, from now on; null: none.</summary>
+    public Task<Refusal?> SetDefaultGroup(int company, int user, string family, string? code, CancellationToken stop) =>
+        draft.Change(company, user, async change =>
+        {
+            var id = (await change.Book()).Labels.IdOf(Labels.Family(family), code);
+            if (code is not null && id is null)
+                return new Refusal("code", $"There is no {GroupFamilies.Title(family).ToLowerInvariant()} {code}. Choose one that exists.");
+            await change.Command("update grouping set is_default = false where company_id = $1 and family = $2 and is_default", change.Company, family)
+                .Run(change.Stop);
+            await change.Command("update grouping set is_default = true where company_id = $1 and id = $2", change.Company, id).Run(change.Stop);
+            change.OnlyDescribes = true;
+            await change.Log("group", id ?? 0, code is null ? $"New {family}s begin without a group." : $"New {family}s begin in group {code}.", null, null);
+            return null;
+        }, stop);
+
     /// <summary>Moves members to another group: in the draft, but at once for a member that never had one.</summary>
     /// <param name="company">Id of the company.</param>
     /// <param name="user">Who moves them.</param>
@@ -162,10 +226,14 @@ public sealed class GroupStore(Draft draft)
             var now = was with
             {
                 Group = was.Group is null && HoldsAtOnce(inForce, family, wanted.Group) ? null : group, TaxGroup = wanted.TaxGroup is null ? was.TaxGroup
-                    : labels.IdOf(Labels.Family(family + "-tax"), wanted.TaxGroup.Length == 0 ? null : wanted.TaxGroup),
+                    : labels.IdOf(Labels.Family(TaxFamily(family)), wanted.TaxGroup.Length == 0 ? null : wanted.TaxGroup),
                 Role = wanted.Role ?? was.Role, ItemKind = wanted.ItemKind ?? was.ItemKind,
                 TaxArea = wanted.TaxArea is { } area ? TextOrNone(area) : was.TaxArea,
+                Partner = wanted.Partner is { } partner ? labels.IdOf("partner", TextOrNone(partner)) : was.Partner,
+                Method = wanted.Method is { } method ? TextOrNone(method) : was.Method,
             };
+            if (wanted.Spread is { } spread)
+                now = now.With(spread);
             if (was.Group is null && group is { } one && now.Group is null)
             {
                 first.Add((was.Id, one));
@@ -207,18 +275,33 @@ public sealed class GroupStore(Draft draft)
                 return new Refusal("group", $"There is no {family} group {wanted.Group} in the draft. Choose one that exists.");
             if (wanted.TaxGroup is { Length: > 0 } && UnknownTaxGroup(labels, family, wanted.TaxGroup) is { } unknown)
                 return unknown;
+            if (UnknownPartner(labels, wanted.Partner) is { } stranger)
+                return stranger;
+            if (wanted.Method is { Length: > 0 } method && !Words<ProjectMethod>.TryParse(method, out _))
+                return new Refusal("method", $"There is no method {method}. Choose one of {string.Join(", ", Words<ProjectMethod>.All)}.");
+            if (wanted.Spread?.Fault is { } malformed)
+                return malformed;
         }
         return null;
     }
 
-    /// <summary>Adds a customer or supplier; it is there at once.</summary>
-    public Task<Refusal?> AddParty(int company, int user, Party party, CancellationToken stop) =>
-        AddMember(company, user, "party", party.Code, party.Name, party.Group, party.TaxGroup, unitCost: null, ("role", party.Role.Word()), stop);
-
     /// <summary>Adds an item; it is there at once.</summary>
     public Task<Refusal?> AddItem(int company, int user, Item item, CancellationToken stop) =>
-        CostFault(item.Cost) is { } fault ? Task.FromResult<Refusal?>(fault)
-            : AddMember(company, user, "item", item.Code, item.Name, item.Group, item.TaxGroup, item.Cost, ("item_kind", item.Kind.Word()), stop);
+        Add(company, user, "item", new NewMember(item.Code, item.Name, item.Kind.Word(), item.Group, item.TaxGroup) { Cost = item.Cost }, stop);
+
+    /// <summary>Adds a customer or supplier; it is there at once.</summary>
+    public Task<Refusal?> AddParty(int company, int user, Party party, CancellationToken stop) =>
+        Add(company, user, "party", new NewMember(party.Code, party.Name, party.Role.Word(), party.Group, party.TaxGroup) { Partner = party.Partner }, stop);
+
+    /// <summary>Adds a member of a kind; it is there at once.</summary>
+    /// <param name="company">Id of the company.</param>
+    /// <param name="user">Who adds it.</param>
+    /// <param name="kind">"party", "item", "location", "project", "task", "asset" or "partner".</param>
+    /// <param name="member">The member.</param>
+    /// <param name="stop">Cancels.</param>
+    public Task<Refusal?> Add(int company, int user, string kind, NewMember member, CancellationToken stop) =>
+        CostFault(member.Cost) is { } fault ? Task.FromResult<Refusal?>(fault)
+            : draft.Change(company, user, change => AddMembers(change, kind, [member]), stop);
 
     /// <summary>Gives a member another name, and an item another cost; both hold at once. Other settings go into the draft.</summary>
     /// <param name="company">Id of the company.</param>
@@ -260,40 +343,21 @@ public sealed class GroupStore(Draft draft)
         cost is { } known && (known < 0 || known >= LargestCost || !Money.HasAtMost(known, 6))
             ? new Refusal("cost", $"Cost {known} must be 0 or more, below {LargestCost:N0}, with at most 6 decimals.") : null;
 
-    /// <summary>Adds a location; it is there at once.</summary>
-    public Task<Refusal?> AddLocation(int company, int user, Location location, CancellationToken stop) =>
-        AddMember(company, user, "location", location.Code, location.Name, null, null, unitCost: null, ("method", null), stop);
-
-    /// <summary>Adds a project; it is there at once.</summary>
-    public Task<Refusal?> AddProject(int company, int user, Project project, CancellationToken stop) =>
-        AddMember(company, user, "project", project.Code, project.Name, project.Group, null, unitCost: null, ("method", project.Method), stop);
-
-    /// <summary>Adds a task to a project; it is there at once.</summary>
-    public Task<Refusal?> AddTask(int company, int user, string project, ProjectTask task, CancellationToken stop) =>
-        AddMember(company, user, "task", task.Code, task.Name, task.Group, null, unitCost: null, ("method", null), stop, project);
-
-    Task<Refusal?> AddMember(int company, int user, string kind, string code, string name, string? group, string? taxGroup, decimal? unitCost,
-        (string Column, string? Value) own, CancellationToken stop, string? owner = null) =>
-        draft.Change(company, user, change =>
-            AddMembers(change, kind, own.Column, [new NewMember(code, name, own.Value, group, taxGroup) { Cost = unitCost, Owner = owner }]), stop);
-
     /// <summary>Adds members of a kind; they are there at once, with their first group.</summary>
     /// <param name="change">The change of the draft they belong to.</param>
-    /// <param name="kind">"item", "party", "project", "task" or "location".</param>
-    /// <param name="column">The column of what each is: kind, role or method.</param>
+    /// <param name="kind">"item", "party", "project", "task", "location", "asset" or "partner".</param>
     /// <param name="members">The members.</param>
-    internal static async Task<Refusal?> AddMembers(DraftChange change, string kind, string column, IReadOnlyList<NewMember> members)
+    internal static async Task<Refusal?> AddMembers(DraftChange change, string kind, IReadOnlyList<NewMember> members)
     {
         var stored = await change.Book();
         var (labels, family) = (stored.Labels, kind == "task" ? "project" : kind);
+        if (kind == "project" && await change.Command(DefaultSql, change.Company, family).FirstOrDefault(row => row.TextOrNull(0), change.Stop) is { } first)
+            members = [.. members.Select(m => m.Group is null ? m with { Group = first } : m)];
         if (members.Select(m => FaultOf(labels, kind, family, m)).FirstOrDefault(f => f is not null) is { } fault)
             return fault;
         var ids = await MemberRows.Insert(change, labels, kind, [.. members.Select(m => (m.Code, m.Name, m.Owner, m.Cost))]);
         // New members hold in the edition in force, so that what they do today lands today.
-        await change.Command($"insert into member_setting (company_id, member_id, tax_group_id, {column}, introduced_in) select $1, *, $5 from " +
-            "unnest($2::integer[], $3::integer[], $4::text[])",
-            change.Company, ids.ToArray(), members.Select(m => labels.IdOf(Labels.Family(kind + "-tax"), m.TaxGroup)).ToArray(),
-                members.Select(m => m.What).ToArray(), stored.State.Edition).Run(change.Stop);
+        await MemberRows.Copy(change, ids.Zip(members, (id, member) => member.Setting(kind, id, labels)), stored.State.Edition);
         var inForce = await change.InForce();
         var grouped = ids.Zip(members).Where(m => m.Second.Group is not null).Select(m =>
             (Id: m.First, Group: labels.IdOf(Labels.Family(family), m.Second.Group)!.Value, AtOnce: HoldsAtOnce(inForce, family, m.Second.Group))).ToList();
@@ -323,15 +387,21 @@ public sealed class GroupStore(Draft draft)
             return new Refusal("code", $"{Title(kind)} {member.Code} is there already. Choose another code.");
         if (member.Group is not null && labels.IdOf(Labels.Family(family), member.Group) is null)
             return new Refusal("group", $"There is no {family} group {member.Group}. Choose one that exists.");
-        return UnknownTaxGroup(labels, kind, member.TaxGroup);
+        return member.Spread?.Fault ?? UnknownPartner(labels, member.Partner) ?? UnknownTaxGroup(labels, kind, member.TaxGroup);
     }
+
+    static Refusal? UnknownPartner(Labels labels, string? partner) => string.IsNullOrEmpty(partner) || labels.IdOf("partner", partner) is not null ? null
+        : new Refusal("partner", $"There is no company {partner} of the group. Add it to the list, or leave it empty.");
+
+    /// <summary>The family of tax groups that a family's members and groups have: fixed assets are taxed as items.</summary>
+    internal static string TaxFamily(string family) => family == "asset" ? "item-tax" : family + "-tax";
 
     internal static async Task<int> InsertGroup(DraftChange change, string family, Group group) =>
         await change.Command("insert into grouping (company_id, family, code, code_fold, name, find_fold) values ($1, $2, $3, $4, $5, $6) returning id",
             change.Company, family, group.Code.Trim(), Fold.Of(group.Code), group.Name.Trim(), Fold.Of($"{group.Code} {group.Name}")).Value<int>(change.Stop);
 
     internal static Task SetGroup(DraftChange change, Labels labels, string family, int id, Group group) =>
-        SettingTables.Groups.Reset(change, labels, [(id, labels.IdOf(Labels.Family(family + "-tax"), group.TaxGroup))]);
+        SettingTables.Groups.Reset(change, labels, [(id, labels.IdOf(Labels.Family(TaxFamily(family)), group.TaxGroup))]);
 
     internal static Refusal? LabelFault(string code, string name)
     {
@@ -347,7 +417,7 @@ public sealed class GroupStore(Draft draft)
     }
 
     static Refusal? UnknownTaxGroup(Labels labels, string family, string? taxGroup) =>
-        taxGroup is null || labels.IdOf(Labels.Family(family + "-tax"), taxGroup) is not null ? null
+        taxGroup is null || labels.IdOf(Labels.Family(TaxFamily(family)), taxGroup) is not null ? null
         : new Refusal("taxGroup", $"There is no {family} tax group {taxGroup}. Choose one that exists.");
 
     /// <summary>Why a code can't be given to a group: another has it, or once had it.</summary>

@@ -1,9 +1,55 @@
 using Assignum.Core;
+using Assignum.Core.Groups;
 
 namespace Assignum.Storage.Settings;
 
 /// <summary>What can change a landing about a member, by ids.</summary>
-sealed record MemberSetting(int Id, int? Group, int? TaxGroup, string? Role, string? ItemKind, string? TaxArea, string? Method, int[] Alternates);
+sealed record MemberSetting(int Id, int? Group = null, int? TaxGroup = null)
+{
+    internal string? Role { get; init; }
+    internal string? ItemKind { get; init; }
+    internal string? TaxArea { get; init; }
+    internal int? Partner { get; init; }
+    internal int[] Alternates { get; init; } = [];
+    internal string? Method { get; init; }
+    internal int? LifeMonths { get; init; }
+    internal decimal? Percent { get; init; }
+    internal decimal Residual { get; init; }
+
+    /// <summary>Of a party.</summary>
+    internal static MemberSetting Of(Party party, Labels labels) => new(0, GroupId(labels, "party", party.Group), GroupId(labels, "party-tax", party.TaxGroup))
+    {
+        Role = party.Role.Word(), TaxArea = party.TaxArea, Partner = labels.IdOf("partner", party.Partner),
+        Alternates = [.. party.ControlAlternates.Select(number => labels.Account(number)!.Value)],
+    };
+
+    /// <summary>Of an item.</summary>
+    internal static MemberSetting Of(Item item, Labels labels) =>
+        new(0, GroupId(labels, "item", item.Group), GroupId(labels, "item-tax", item.TaxGroup)) { ItemKind = item.Kind.Word() };
+
+    /// <summary>Of a project.</summary>
+    internal static MemberSetting Of(Project project, Labels labels) =>
+        new(0, GroupId(labels, "project", project.Group)) { Method = project.Method is { } method ? Words<ProjectMethod>.Of(method) : null };
+
+    /// <summary>Of a task.</summary>
+    internal static MemberSetting Of(ProjectTask task, Labels labels) => new(0, GroupId(labels, "project", task.Group));
+
+    /// <summary>Of a fixed asset.</summary>
+    internal static MemberSetting Of(Asset asset, Labels labels) => new(0, GroupId(labels, "asset", asset.Group), GroupId(labels, "item-tax", asset.TaxGroup))
+    {
+        Method = asset.Method is { } method ? Words<AssetMethod>.Of(method) : null, LifeMonths = asset.LifeMonths, Percent = asset.Percent,
+        Residual = asset.Residual,
+    };
+
+    /// <summary>The same, depreciated in another way.</summary>
+    internal MemberSetting With(AssetSpread spread) => this with
+    {
+        Method = spread.Method is { } method ? Words<AssetMethod>.Of(method) : null, LifeMonths = spread.LifeMonths, Percent = spread.Percent,
+        Residual = spread.Residual,
+    };
+
+    static int? GroupId(Labels labels, string family, string? code) => labels.IdOf(Labels.Family(family), code);
+}
 
 /// <summary>Reads and writes settings of members, many at once.</summary>
 static class MemberRows
@@ -11,13 +57,18 @@ static class MemberRows
     /// <summary>The settings the draft has.</summary>
     internal static Task<List<MemberSetting>> Read(DraftChange change, int[] ids) =>
         change.Command("""
-            select s.member_id, coalesce(s.group_id, f.group_id), s.tax_group_id, s.role, s.item_kind, s.tax_area, s.method, s.control_alternates
+            select s.member_id, coalesce(s.group_id, f.group_id), s.tax_group_id, s.role, s.item_kind, s.tax_area, s.method, s.control_alternates,
+                s.partner_id, s.life_months, s.percent, s.residual
             from member_setting s
             left join first_group f on f.company_id = s.company_id and f.member_id = s.member_id
             where s.company_id = $1 and s.member_id = any($2) and s.editions @> $3
             """, change.Company, ids, change.Edition)
-            .List(row => new MemberSetting(row.GetInt32(0), row.IntOrNull(1), row.IntOrNull(2), row.TextOrNull(3), row.TextOrNull(4), row.TextOrNull(5),
-                row.TextOrNull(6), row.GetFieldValue<int[]>(7)), change.Stop);
+            .List(row => new MemberSetting(row.GetInt32(0), row.IntOrNull(1), row.IntOrNull(2))
+            {
+                Role = row.TextOrNull(3), ItemKind = row.TextOrNull(4), TaxArea = row.TextOrNull(5), Method = row.TextOrNull(6),
+                Alternates = row.GetFieldValue<int[]>(7), Partner = row.IntOrNull(8), LifeMonths = row.IntOrNull(9), Percent = row.DecimalOrNull(10),
+                Residual = row.GetDecimal(11),
+            }, change.Stop);
 
     /// <summary>Gives members new settings in the draft.</summary>
     internal static Task Reset(DraftChange change, IReadOnlyList<MemberSetting> members) =>

@@ -18,7 +18,7 @@ public sealed class MemberSheetStore(Draft draft)
         IReadOnlyList<(Purpose Purpose, IReadOnlyList<CellEdit> Edits)> rules, DateOnly date, CancellationToken stop, IReadOnlyList<NewMember>? added = null) =>
         draft.Change(company, user, async change =>
         {
-            if (added is { Count: > 0 } && await GroupStore.AddMembers(change, kind, kind == "item" ? "item_kind" : "role", added) is { } taken)
+            if (added is { Count: > 0 } && await GroupStore.AddMembers(change, kind, added) is { } taken)
                 return taken;
             if (members.Count > 0 && await GroupStore.Reset(change, await change.Book(), kind, members) is { } refusal)
                 return refusal;

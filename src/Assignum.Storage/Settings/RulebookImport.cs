@@ -39,15 +39,14 @@ public sealed class RulebookImport(Draft draft)
             foreach (var code in book.TaxCodes)
                 await TaxCode(code);
             await AccountRows.Insert(change, labels, [.. Core.Charts.ChartTree.Of(book.Accounts).Nodes.Select(n => n.Account)]);
-            await Members("party", [.. book.Parties.Select(p =>
-                new MemberRow(p.Code, p.Name, Group(p.Group, "party"), Group(p.TaxGroup, "party-tax")) { Role = p.Role.Word(), TaxArea = p.TaxArea,
-                Alternates = [.. p.ControlAlternates.Select(a => labels.Account(a)!.Value)] })]);
-            await Members("item", [.. book.Items.Select(i =>
-                new MemberRow(i.Code, i.Name, Group(i.Group, "item"), Group(i.TaxGroup, "item-tax")) { ItemKind = i.Kind.Word(), UnitCost = i.Cost })]);
-            await Members("location", [.. book.Locations.Select(l => new MemberRow(l.Code, l.Name, null, null))]);
-            await Members("project", [.. book.Projects.Select(p => new MemberRow(p.Code, p.Name, Group(p.Group, "project"), null) { Method = p.Method })]);
-            await Members("task", [.. book.Projects.SelectMany(p =>
-                p.Tasks.Select(t => new MemberRow(t.Code, t.Name, Group(t.Group, "project"), null) { Owner = p.Code }))]);
+            await Members("partner", book.Partners, p => p.Code, p => p.Name, _ => new MemberSetting(0));
+            await Members("party", book.Parties, p => p.Code, p => p.Name, p => MemberSetting.Of(p, labels));
+            await Members("item", book.Items, i => i.Code, i => i.Name, i => MemberSetting.Of(i, labels), i => i.Cost);
+            await Members("location", book.Locations, l => l.Code, l => l.Name, _ => new MemberSetting(0));
+            await Members("project", book.Projects, p => p.Code, p => p.Name, p => MemberSetting.Of(p, labels));
+            foreach (var project in book.Projects)
+                await Members("task", project.Tasks, t => t.Code, t => t.Name, t => MemberSetting.Of(t, labels), owner: project.Code);
+            await Members("asset", book.Assets, a => a.Code, a => a.Name, a => MemberSetting.Of(a, labels));
             foreach (var rule in book.TaxRules)
                 await TaxStore.Insert(change, labels, rule);
             foreach (var (purpose, ladder) in book.Ladders)
@@ -66,7 +65,7 @@ public sealed class RulebookImport(Draft draft)
                     "returning id",
                     change.Company, family, group.Code.Trim(), Fold.Of(group.Code), group.Name, Fold.Of($"{group.Code} {group.Name}")).Value<int>(change.Stop);
                 labels.Add(Labels.Family(family), id, group.Code.Trim());
-                await SettingTables.Groups.Reset(change, labels, [(id, Group(group.TaxGroup, family + "-tax"))]);
+                await SettingTables.Groups.Reset(change, labels, [(id, Group(group.TaxGroup, GroupStore.TaxFamily(family)))]);
             }
         }
 
@@ -78,24 +77,13 @@ public sealed class RulebookImport(Draft draft)
             await SettingTables.TaxCodes.Reset(change, labels, [(id, code)]);
         }
 
-        sealed record MemberRow(string Code, string Name, int? Group, int? TaxGroup)
+        async Task Members<T>(string kind, IReadOnlyList<T> members, Func<T, string> code, Func<T, string> name, Func<T, MemberSetting> setting,
+            Func<T, decimal?>? cost = null, string? owner = null)
         {
-            internal string? Owner { get; init; }
-            internal string? Role { get; init; }
-            internal string? ItemKind { get; init; }
-            internal string? TaxArea { get; init; }
-            internal string? Method { get; init; }
-            internal decimal? UnitCost { get; init; }
-            internal int[] Alternates { get; init; } = [];
-        }
-
-        async Task Members(string kind, IReadOnlyList<MemberRow> rows)
-        {
-            if (rows.Count == 0)
+            if (members.Count == 0)
                 return;
-            var ids = await MemberRows.Insert(change, labels, kind, [.. rows.Select(r => (r.Code, r.Name, r.Owner, r.UnitCost))]);
-            await MemberRows.Copy(change, rows.Zip(ids, (r, id) =>
-                new MemberSetting(id, r.Group, r.TaxGroup, r.Role, r.ItemKind, r.TaxArea, r.Method, r.Alternates)), change.Edition);
+            var ids = await MemberRows.Insert(change, labels, kind, [.. members.Select(m => (code(m), name(m), owner, cost?.Invoke(m)))]);
+            await MemberRows.Copy(change, members.Zip(ids, (m, id) => setting(m) with { Id = id }), change.Edition);
         }
     }
 }

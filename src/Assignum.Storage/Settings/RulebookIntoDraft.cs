@@ -59,6 +59,8 @@ public sealed class RulebookIntoDraft(Draft draft)
             Accounts = Both(now.Accounts, file.Accounts, a => a.Number, "account"), Parties = Both(now.Parties, file.Parties, p => p.Code, "party"),
                 Items = Both(now.Items, file.Items, i => i.Code, "item"),
             Locations = Both(now.Locations, file.Locations, l => l.Code, "location"), Projects = Both(now.Projects, file.Projects, p => p.Code, "project"),
+            Assets = Both(now.Assets, file.Assets, a => a.Code, "fixed asset"),
+            Partners = Both(now.Partners, file.Partners, p => p.Code, "company of the group"),
             // A file of a company without connections says nothing about them.
             Matches = file.Matches.Count == 0 ? now.Matches : file.Matches,
         };
@@ -157,24 +159,18 @@ public sealed class RulebookIntoDraft(Draft draft)
 
         async Task Members()
         {
-            await Members("party", stored.Book.Parties, target.Parties, p => p.Code, p => p.Name, _ => null, p =>
-                new MemberSetting(0, Group("party", p.Group), Group("party-tax", p.TaxGroup), p.Role.Word(), null, p.TaxArea, null,
-                [.. p.ControlAlternates.Select(a => labels.Account(a)!.Value)]));
-            await Members("item", stored.Book.Items, target.Items, i => i.Code, i => i.Name, i => i.Cost, i =>
-                new MemberSetting(0, Group("item", i.Group), Group("item-tax", i.TaxGroup), null, i.Kind.Word(), null, null, []));
-            await Members("location", stored.Book.Locations, target.Locations, l => l.Code, l => l.Name, _ => null, _ =>
-                new MemberSetting(0, null, null, null, null, null, null, []));
-            await Members("project", stored.Book.Projects, target.Projects, p => p.Code, p => p.Name, _ => null, p =>
-                new MemberSetting(0, Group("project", p.Group), null, null, null, null, p.Method, []));
+            await Members("partner", stored.Book.Partners, target.Partners, p => p.Code, p => p.Name, _ => null, _ => new MemberSetting(0));
+            await Members("party", stored.Book.Parties, target.Parties, p => p.Code, p => p.Name, _ => null, p => MemberSetting.Of(p, labels));
+            await Members("item", stored.Book.Items, target.Items, i => i.Code, i => i.Name, i => i.Cost, i => MemberSetting.Of(i, labels));
+            await Members("location", stored.Book.Locations, target.Locations, l => l.Code, l => l.Name, _ => null, _ => new MemberSetting(0));
+            await Members("project", stored.Book.Projects, target.Projects, p => p.Code, p => p.Name, _ => null, p => MemberSetting.Of(p, labels));
             foreach (var project in target.Projects)
             {
                 IReadOnlyList<ProjectTask> was = stored.Book.Projects.FirstOrDefault(p => Fold.Same(p.Code, project.Code))?.Tasks ?? [];
-                await Members("task", was, project.Tasks, t => t.Code, t => t.Name, _ => null, t =>
-                    new MemberSetting(0, Group("project", t.Group), null, null, null, null, null, []), project.Code);
+                await Members("task", was, project.Tasks, t => t.Code, t => t.Name, _ => null, t => MemberSetting.Of(t, labels), project.Code);
             }
+            await Members("asset", stored.Book.Assets, target.Assets, a => a.Code, a => a.Name, _ => null, a => MemberSetting.Of(a, labels));
         }
-
-        int? Group(string family, string? code) => labels.IdOf(Labels.Family(family), code);
 
         async Task Members<T>(string kind, IReadOnlyList<T> was, IReadOnlyList<T> now, Func<T, string> code, Func<T, string> name, Func<T, decimal?> cost,
             Func<T, MemberSetting> setting, string? owner = null) where T : class

@@ -29,6 +29,7 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
         {
             Accounts = accounts,
             Parties = members.Parties, Items = members.Items, Locations = members.Locations, Projects = members.Projects,
+            Assets = members.Assets, Partners = members.Partners,
             Rules = await Rules(Ask(RuleRows + " order by id")), Matches = await MatchRows.Read(connection, company, edition, stop),
         };
     }
@@ -91,7 +92,8 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
     async Task<Rulebook> OverMembers(StoredRulebook known, Rulebook book, int low, int high, int[] groups, List<int> accounts)
     {
         var ids = await ChangedMembers(low, high, groups, accounts);
-        var unchanged = book with { Parties = known.Book.Parties, Items = known.Book.Items, Locations = known.Book.Locations, Projects = known.Book.Projects };
+        var unchanged = book with { Parties = known.Book.Parties, Items = known.Book.Items, Locations = known.Book.Locations, Projects = known.Book.Projects,
+            Assets = known.Book.Assets, Partners = known.Book.Partners };
         if (ids.Count == 0)
             return unchanged;
         var kinds = await connection.Command("select distinct kind from member where company_id = $1 and id = any($2)", company, ids.ToArray()).List(row =>
@@ -112,6 +114,8 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
             Parties = Laid(unchanged.Parties, Gone("party"), now.Parties, p => p.Code), Items = Laid(unchanged.Items, Gone("item"), now.Items, i => i.Code),
             Locations = Laid(unchanged.Locations, Gone("location"), now.Locations, l => l.Code), Projects = kinds.Exists(k => k is "project" or "task")
                 ? now.Projects : unchanged.Projects,
+            Assets = Laid(unchanged.Assets, Gone("asset"), now.Assets, a => a.Code),
+            Partners = Laid(unchanged.Partners, Gone("partner"), now.Partners, p => p.Code),
         };
     }
 
@@ -233,33 +237,34 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
         {
             Number = row.GetString(1), Name = row.GetString(2), Class = Word<AccountClass>(row.GetString(3)), Parent = row.TextOrNull(4),
             Kind = Word<AccountKind>(row.GetString(5)), Active = row.GetBoolean(6), ValidFrom = row.DateOrNull(7), ValidTo = row.DateOrNull(8),
-            Control = row.TextOrNull(9) is { } control ? Word<Control>(control) : null, Manual = Word<ManualPolicy>(row.GetString(10)),
+            Control = WordOrNull<Control>(row.TextOrNull(9)), Manual = Word<ManualPolicy>(row.GetString(10)),
             ItemTaxGroup = Labels.CodeOrNull(Labels.Family("item-tax"), row.IntOrNull(11)), TaxCode = Labels.CodeOrNull(Labels.TaxCodes, row.IntOrNull(12)),
             Suspense = row.GetBoolean(13),
             Dimensions = row.GetString(14) is "{}" ? Account.NoDimensions
                 : JsonSerializer.Deserialize<Dictionary<string, string>>(row.GetString(14))!.ToDictionary(d => d.Key, d => Word<DimensionNeed>(d.Value)),
-            TaxRelevance = row.TextOrNull(15) is { } relevance ? Word<TaxRelevance>(relevance) : null, PartyRole = row.TextOrNull(16) is { } role
-                ? Word<PartyRole>(role) : null,
+            TaxRelevance = WordOrNull<TaxRelevance>(row.TextOrNull(15)), PartyRole = WordOrNull<PartyRole>(row.TextOrNull(16)),
             Currencies = row.GetFieldValue<string[]>(17), DimensionDefaults = row.GetString(18) is "{}" ? Account.NoDefaults
                 : JsonSerializer.Deserialize<Dictionary<string, string>>(row.GetString(18))!,
         };
     }
 
-    sealed record MemberLists(List<Party> Parties, List<Item> Items, List<Location> Locations, List<Project> Projects);
+    sealed record MemberLists(List<Party> Parties, List<Item> Items, List<Location> Locations, List<Project> Projects, List<Asset> Assets,
+        List<Partner> Partners);
 
     const string MemberRows = """
         select m.kind, m.id, m.code, m.name, m.unit_cost, m.owner_id, coalesce(s.group_id, f.group_id), s.tax_group_id, s.role, s.item_kind,
-               s.tax_area, s.method, s.control_alternates, owner.code
+               s.tax_area, s.method, s.control_alternates, owner.code, partner.code, s.life_months, s.percent, s.residual
         from member m
         join member_setting s on s.company_id = m.company_id and s.member_id = m.id
         left join first_group f on f.company_id = m.company_id and f.member_id = m.id
         left join member owner on owner.company_id = m.company_id and owner.id = m.owner_id
+        left join member partner on partner.company_id = s.company_id and partner.id = s.partner_id
         where m.company_id = $1 and s.editions @> $2
         """;
 
     async Task<MemberLists> Members(NpgsqlCommand ask)
     {
-        var lists = new MemberLists([], [], [], []);
+        var lists = new MemberLists([], [], [], [], [], []);
         var tasks = new Dictionary<int, List<ProjectTask>>();
         await foreach (var row in ask.Stream(row => row, stop))
             Take(row, lists, tasks);
@@ -281,7 +286,8 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
             case "project":
                 lists.Projects.Add(new Project
                 {
-                    Code = code, Name = name, Group = Labels.CodeOrNull(Labels.Family("project"), row.IntOrNull(6)), Method = row.TextOrNull(11),
+                    Code = code, Name = name, Group = Labels.CodeOrNull(Labels.Family("project"), row.IntOrNull(6)),
+                        Method = WordOrNull<ProjectMethod>(row.TextOrNull(11)),
                     Tasks = tasks.GetValueOrDefault(id) ?? [],
                 });
                 break;
@@ -289,7 +295,7 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
                 lists.Parties.Add(new Party
                 {
                     Code = code, Name = name, Role = Word<PartyRole>(row.GetString(8)), Group = Labels.CodeOrNull(Labels.Family("party"), row.IntOrNull(6)),
-                    TaxGroup = Labels.CodeOrNull(Labels.Family("party-tax"), row.IntOrNull(7)), TaxArea = row.TextOrNull(10),
+                    TaxGroup = Labels.CodeOrNull(Labels.Family("party-tax"), row.IntOrNull(7)), TaxArea = row.TextOrNull(10), Partner = row.TextOrNull(14),
                     ControlAlternates = [.. row.GetFieldValue<int[]>(12).Select(a => Labels.CodeOrNull(Labels.Accounts, a)).OfType<string>()],
                 });
                 break;
@@ -299,6 +305,17 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
                     Code = code, Name = name, Kind = Word<ItemKind>(row.GetString(9)), Group = Labels.CodeOrNull(Labels.Family("item"), row.IntOrNull(6)),
                     TaxGroup = Labels.CodeOrNull(Labels.Family("item-tax"), row.IntOrNull(7)), Cost = row.DecimalOrNull(4),
                 });
+                break;
+            case "asset":
+                lists.Assets.Add(new Asset
+                {
+                    Code = code, Name = name, Group = Labels.CodeOrNull(Labels.Family("asset"), row.IntOrNull(6)),
+                    TaxGroup = Labels.CodeOrNull(Labels.Family("item-tax"), row.IntOrNull(7)), Method = WordOrNull<AssetMethod>(row.TextOrNull(11)),
+                    LifeMonths = row.IntOrNull(15), Percent = row.DecimalOrNull(16), Residual = Money.Plain(row.GetDecimal(17)),
+                });
+                break;
+            case "partner":
+                lists.Partners.Add(new Partner(code, name));
                 break;
             case "location":
                 lists.Locations.Add(new Location(code, name));
@@ -343,6 +360,8 @@ sealed class RulebookReading(NpgsqlConnection connection, int company, int editi
             From = row.DateOrNull(6), To = row.DateOrNull(7)?.AddDays(-1), Note = row.GetString(8) is { Length: > 0 } note ? note : null,
         };
     }, stop);
+
+    static T? WordOrNull<T>(string? word) where T : struct, Enum => word is null ? null : Word<T>(word);
 
     static T Word<T>(string word) where T : struct, Enum =>
         Words<T>.TryParse(word, out var value) ? value : throw new InvalidOperationException($"{word} is no {typeof(T).Name}.");

@@ -94,7 +94,9 @@ static class SettingTables
             new("role", (row, m, _) => row.WriteOrNull(m.Role)),
         new("item_kind", (row, m, _) => row.WriteOrNull(m.ItemKind)), new("tax_area", (row, m, _) => row.WriteOrNull(m.TaxArea)),
             new("method", (row, m, _) => row.WriteOrNull(m.Method)),
-        new("control_alternates", (row, m, _) => row.Write(m.Alternates)),
+        new("control_alternates", (row, m, _) => row.Write(m.Alternates)), new("partner_id", (row, m, _) => row.WriteOrNull(m.Partner)),
+        new("life_months", (row, m, _) => row.WriteOrNull(m.LifeMonths)), new("percent", (row, m, _) => row.WriteOrNull(m.Percent)),
+        new("residual", (row, m, _) => row.Write(m.Residual)),
     ]);
 
     internal static readonly SettingTable<CompanyOptions> Options = new("company_option", "company_id", "company_id", HasLabel: false,
@@ -132,6 +134,7 @@ static class SettingTables
         [SettingKinds.Accounts.Place] = (Accounts, Labels.Accounts), [SettingKinds.TaxCodes.Place] = (TaxCodes, Labels.TaxCodes),
         [SettingKinds.Parties.Place] = (Members, "party"), [SettingKinds.Items.Place] = (Members, "item"),
             [SettingKinds.Locations.Place] = (Members, "location"), [SettingKinds.Projects.Place] = (Members, "project"),
+        [SettingKinds.Assets.Place] = (Members, "asset"), [SettingKinds.Partners.Place] = (Members, "partner"),
         ["partyGroups"] = (Groups, Labels.Family("party")), ["itemGroups"] = (Groups, Labels.Family("item")),
             ["projectGroups"] = (Groups, Labels.Family("project")),
         ["assetGroups"] = (Groups, Labels.Family("asset")), ["partyTaxGroups"] = (Groups, Labels.Family("party-tax")),

@@ -3,7 +3,7 @@ using Assignum.Core.Groups;
 namespace Assignum.Core.Posting;
 
 /// <summary>The documents that have lines with prices.</summary>
-public enum DocumentType { SalesInvoice, SalesCreditNote, Takings, PurchaseInvoice, PurchaseCreditNote }
+public enum DocumentType { SalesInvoice, SalesCreditNote, Takings, PurchaseInvoice, PurchaseCreditNote, ProjectInvoice, ProjectCreditNote }
 
 /// <summary>A document whose lines have prices: an invoice, a credit note, the takings of a till.</summary>
 public sealed record Document : BusinessEvent
@@ -40,7 +40,7 @@ public sealed record Document : BusinessEvent
 /// <summary>A line of a document.</summary>
 public sealed record DocumentLine
 {
-    /// <summary>Code of an item; exactly one of item, account and item group is given.</summary>
+    /// <summary>Code of an item; exactly one of item, account, item group and asset is given.</summary>
     public string? Item { get; init; }
     /// <summary>Number of an account.</summary>
     public string? Account { get; init; }
@@ -48,6 +48,10 @@ public sealed record DocumentLine
     public string? ItemGroup { get; init; }
     /// <summary>Kind of those goods; null: non-stock.</summary>
     public ItemKind? ItemKind { get; init; }
+    /// <summary>Code of a fixed asset that is bought or sold.</summary>
+    public string? Asset { get; init; }
+    /// <summary>What is bought is work in progress of its project, or its cost.</summary>
+    public bool ToProject { get; init; }
     /// <summary>Quantity, at most 6 decimals, not 0.</summary>
     public decimal Quantity { get; init; } = 1;
     /// <summary>Price of one unit in document currency, at most 6 decimals, 0 or more.</summary>

@@ -81,9 +81,23 @@ abstract class DocumentRecipe(CompiledRulebook book, OpenDocument open, EntryDra
     /// <summary>An amount that arises in company currency as what moves.</summary>
     protected Moved CompanyAmount(decimal amount) => new(amount, open.Posting.CompanyCurrency, amount);
 
-    /// <summary>A movement of the party's account: the document opens an item.</summary>
-    protected void MoveParty(Subledger subledger, decimal amount) =>
-        entry.Move(new PartyMovement(subledger, open.Posting.Party!, open.Document.Id, open.Document.DueDate ?? open.Document.Date, Amount(amount)));
+    /// <summary>What the party owes or is owed, and its movement: the document opens an item.</summary>
+    protected void WriteParty(Purpose purpose, decimal amount)
+    {
+        purpose = purpose.With(open.Posting.Party);
+        entry.Post(purpose, open.Posting.Row, amount);
+        entry.Move(PartyMovement.Of(purpose, open.Posting.Party!, open.Document.Id, open.Document.DueDate ?? open.Document.Date, Amount(amount)));
+    }
+
+    /// <summary>What of a line's project moves with a row of a purpose; nothing where the purpose is none of those that stand there.</summary>
+    protected void MoveProject(Purpose purpose, OpenLine line, Moved value)
+    {
+        if (ProjectPlace.Movement(book, purpose, line.Context.Facts, value) is { } movement)
+            entry.Move(movement);
+    }
+
+    /// <summary>Whether a line's project keeps no work in progress.</summary>
+    protected bool IsAtInvoice(OpenLine line) => ProjectPlace.IsAtInvoice(book, line.Context.Facts);
 
     /// <summary>A movement of a line's goods.</summary>
     protected void MoveStock(Subledger subledger, OpenLine line, decimal quantity, Moved value) =>

@@ -14,8 +14,12 @@ static class DocumentShape
         if (document.Party is null && !traits.PartyMayLack)
             return HeldReason.Invalid("party", $"The {traits.InWords} has no {(traits.Buys ? "supplier. Name who sells." : "customer. Name who buys.")}");
         Money.TryMinorUnits(Fold.Of(document.Currency ?? companyCurrency), out var minorUnits);
+        if (traits.OfProject && document.Project is null && document.Lines.Any(line => line.Project is null))
+            return HeldReason.Invalid("project", $"The {traits.InWords} has a line without a project. Name the project on the document, or on every line.");
         return (document.Total is { } total ? shape.OfMoney(null, "total", total) : null)
-            ?? Shape.FirstOf(document.Lines, (line, i) => OfLine(line, i, document.Project, shape, minorUnits) ?? OfReceipt(line, new Place("lines", i), shape))
+            ?? Shape.FirstOf(document.Lines, (line, i) => OfLine(line, i, document.Project, shape, minorUnits)
+                ?? OfAsset(line, new Place("lines", i), traits) ?? OfProject(line, new Place("lines", i), document.Project) ?? OfReceipt(line,
+                    new Place("lines", i), shape))
             ?? Shape.FirstOf(document.Tenders, (tender, i) => OfTender(tender, new Place("tenders", i), shape))
             ?? Shape.FirstOf(document.Tax, (tax, i) => shape.OfMoney(new Place("tax", i), "amount", tax.Amount));
     }
@@ -23,11 +27,12 @@ static class DocumentShape
     static HeldReason? OfLine(DocumentLine line, int index, string? documentProject, Shape shape, int minorUnits)
     {
         var place = new Place("lines", index);
-        var named = (line.Item is null ? 0 : 1) + (line.Account is null ? 0 : 1) + (line.ItemGroup is null ? 0 : 1);
+        var named = (line.Item is null ? 0 : 1) + (line.Account is null ? 0 : 1) + (line.ItemGroup is null ? 0 : 1)
+            + (line.Asset is null ? 0 : 1);
         if (named != 1)
             return HeldReason.Invalid(place.ToString(), named == 0
-                ? $"{place.InWords}: nothing is sold there. Name an item, an account or an item group."
-                : $"{place.InWords}: more than one of item, account and item group is named. Keep one of them.");
+                ? $"{place.InWords}: nothing is sold there. Name an item, an account, an item group or a fixed asset."
+                : $"{place.InWords}: more than one of item, account, item group and fixed asset is named. Keep one of them.");
         if (line.ItemKind is not null && line.ItemGroup is null)
             return HeldReason.Invalid(place.Of("itemKind"),
                 $"{place.InWords}: a kind of item goes with an item group only; an item has its own kind. Leave it out.");
@@ -44,6 +49,37 @@ static class DocumentShape
             ?? (line.UnitCost < 0 ? HeldReason.Invalid(place.Of("unitCost"), $"{place.InWords}: the cost of one unit is {line.UnitCost}. A cost is 0 or more.")
                 : null)
             ?? OfDiscount(line, place, price, shape, minorUnits);
+    }
+
+    // An asset is neither shipped nor received: it is there from the invoice on.
+    static HeldReason? OfAsset(DocumentLine line, Place place, DocumentTraits traits)
+    {
+        if (traits.OfProject && (line.Asset ?? line.Account) is not null)
+            return HeldReason.Invalid(place.Of(line.Asset is null ? "account" : "asset"),
+                $"{place.InWords}: a {traits.InWords} bills items and item groups. Name one of them.");
+        if (line.Asset is null)
+            return null;
+        var field = line switch
+        {
+            { StockMoves: true } => traits.StockWord,
+            { ReceivedCost: not null } => "receivedCost",
+            { ReceivedAmount: not null } => "receivedAmount",
+            { StandsOn: not null } => "standsOn",
+            _ => null,
+        };
+        return field is null ? null : HeldReason.Invalid(place.Of(field),
+            $"{place.InWords}: {field} does not go with a fixed asset. Leave it out.");
+    }
+
+    static HeldReason? OfProject(DocumentLine line, Place place, string? documentProject)
+    {
+        if (!line.ToProject)
+            return null;
+        if ((line.Project ?? documentProject) is null)
+            return HeldReason.Invalid(place.Of("toProject"),
+                $"{place.InWords}: it is for a project, and none is named. Name the project, or leave toProject out.");
+        return line.Account is null && line.Asset is null ? null : HeldReason.Invalid(place.Of("toProject"),
+            $"{place.InWords}: what goes to a project is an item or an item group, not an account or a fixed asset. Name the item, or leave toProject out.");
     }
 
     static HeldReason? OfReceipt(DocumentLine line, Place place, Shape shape)

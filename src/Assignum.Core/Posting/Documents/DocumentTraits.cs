@@ -11,6 +11,8 @@ public sealed record DocumentTraits
         new() { Type = DocumentType.Takings, StockWord = "shipped", TakesTenders = true, PartyMayLack = true },
         new() { Type = DocumentType.PurchaseInvoice, StockWord = "received", Buys = true, TakesReceipt = true },
         new() { Type = DocumentType.PurchaseCreditNote, StockWord = "returned", Buys = true, IsReturn = true },
+        new() { Type = DocumentType.ProjectInvoice, StockWord = "shipped", TakesTenders = true, OfProject = true },
+        new() { Type = DocumentType.ProjectCreditNote, StockWord = "returned", IsReturn = true, OfProject = true },
     ];
 
     /// <summary>The type.</summary>
@@ -25,6 +27,8 @@ public sealed record DocumentTraits
     public bool TakesTenders { get; init; }
     /// <summary>Its lines may say at what cost goods were received before.</summary>
     public bool TakesReceipt { get; init; }
+    /// <summary>It bills a project: every line has one, and what is billed stands there until it is recognised.</summary>
+    public bool OfProject { get; init; }
     /// <summary>The party may be missing; it must then say how it was paid.</summary>
     public bool PartyMayLack { get; init; }
 

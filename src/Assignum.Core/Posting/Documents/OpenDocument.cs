@@ -40,8 +40,14 @@ sealed class OpenDocument
             return charged;
         for (var i = 0; i < document.Lines.Count; i++)
             open.OpenLine(document.Lines[i], i);
-        return null;
+        return open.WhyNotToProject();
     }
+
+    // Stock goes to a project when it is used, and not when it is bought.
+    HeldReason? WhyNotToProject() => Lines.Find(line => line.Line.ToProject && line.IsStock(Options)) is { } line
+        ? HeldReason.Invalid(new Place("lines", line.Index).Of("toProject"),
+            $"{new Place("lines", line.Index).InWords}: the goods are kept in stock, and go to "
+            + "the project when it uses them. Leave toProject out.") : null;
 
     HeldReason? WhyPartyDoesNotDo(Party party)
     {
@@ -76,7 +82,7 @@ sealed class OpenDocument
         var place = new Place("lines", index);
         var facts = Posting.Row.Facts.Copy();
         var unknown = new List<HeldReason>();
-        OpenThing(line, place, facts, unknown, out var item, out var account);
+        OpenThing(line, place, facts, unknown, out var item, out var account, out var asset);
         Matching.Place(book, facts, line.Location, line.Project, line.Task, place, unknown);
         var typedTax = Matching.Code(book.TaxCodes, line.TaxCode, place, "taxCode", "tax code", unknown);
         var standsOn = Matching.Code(book.Accounts, line.StandsOn, place, "standsOn", "account", unknown);
@@ -105,7 +111,7 @@ sealed class OpenDocument
         var (gross, discount) = line.Amounts(MinorUnits);
         Lines.Add(new OpenLine
         {
-            Line = line, Index = index, Item = item, Account = account, StandsOn = standsOn, Kind = kind,
+            Line = line, Index = index, Item = item, Account = account, Asset = asset, StandsOn = standsOn, Kind = kind,
             TaxCode = reason is null ? tax.Code : null, TaxFrom = tax.From,
             GroupCode = facts[Fact.ItemGroup] == 0 ? null : book.ItemGroups.CodeOf(facts[Fact.ItemGroup]),
             Gross = gross, Discount = discount, Net = gross - discount, Inclusive = gross - discount,
@@ -131,12 +137,16 @@ sealed class OpenDocument
         return null;
     }
 
-    void OpenThing(DocumentLine line, Place place, Facts facts, List<HeldReason> unknown, out Item? item, out Account? account)
+    void OpenThing(DocumentLine line, Place place, Facts facts, List<HeldReason> unknown, out Item? item, out Account? account,
+        out Asset? asset)
     {
         item = Matching.Code(book.Items, line.Item, place, "item", "item", unknown);
         account = Matching.Code(book.Accounts, line.Account, place, "account", "account", unknown);
+        asset = Matching.Code(book.Assets, line.Asset, place, "asset", "fixed asset", unknown);
         if (item is not null)
             book.SetItem(facts, book.Items.IdOf(line.Item));
+        else if (asset is not null)
+            book.SetAsset(facts, asset);
         else if (account is not null)
             facts[Fact.ItemTaxGroup] = book.ItemTaxGroups.IdOf(account.ItemTaxGroup);
         else if (Matching.Code(book.ItemGroups, line.ItemGroup, place, "itemGroup", "item group", unknown) is { } group)
@@ -152,6 +162,7 @@ sealed class OpenLine
     internal required RowContext Context { get; init; }
     internal Item? Item { get; init; }
     internal Account? Account { get; init; }
+    internal Asset? Asset { get; init; }
     internal Account? StandsOn { get; init; }
     internal ItemKind? Kind { get; init; }
     internal string? GroupCode { get; init; }

@@ -89,18 +89,10 @@ abstract class JournalRecipe<T>(CompiledRulebook book, T happened) : Recipe<T>(b
         {
             account = Matching.Code(Book.Accounts, line.Account, place, "account", "account", unknown);
             party = Matching.Code(Book.Parties, line.Party, place, "party", "party", unknown);
-            Matching.Place(Book, facts, line.Place.Location, line.Place.Project, line.Place.Task, place, unknown);
-            row = Row with
-            {
-                Facts = facts, Line = place.Index, Party = party ?? Row.Party, Location = Matching.LocationOf(Book, facts),
-                Project = Matching.ProjectOf(Book, facts), Text = Book.Book.Company.Options.TextOf(line.Place.Text, Happened.Text),
-                OwnDimensions = line.Place.Dimensions,
-            };
+            row = OpenRow(facts, line.Place, place, unknown) with { Party = party ?? Row.Party };
         });
         if (!known)
             return;
-        if (line.Place.TaxArea is { } area)
-            Book.Set(facts, Fact.TaxArea, area);
         if (account is not null)
             WriteNamed(line, row, account);
         else if (party is not null)
@@ -119,10 +111,9 @@ abstract class JournalRecipe<T>(CompiledRulebook book, T happened) : Recipe<T>(b
     void WriteParty(JournalLine line, RowContext row, Party party)
     {
         Book.SetParty(row.Facts, Book.Parties.IdOf(party.Code));
-        var (purpose, subledger) = (line.Of ?? SideOf(party.Role)) == PartySide.Receivable
-            ? (Purpose.Receivable, Subledger.Receivables) : (Purpose.Payable, Subledger.Payables);
+        var purpose = ((line.Of ?? SideOf(party.Role)) == PartySide.Receivable ? Purpose.Receivable : Purpose.Payable).With(party);
         Entry.Post(purpose, row, line.Amount);
-        Entry.Move(new PartyMovement(subledger, party, Happened.Id, Happened.DueDate ?? Happened.Date, Amount(line.Amount)));
+        Entry.Move(PartyMovement.Of(purpose, party, Happened.Id, Happened.DueDate ?? Happened.Date, Amount(line.Amount)));
     }
 
     static PartySide? SideOf(PartyRole role) => role switch

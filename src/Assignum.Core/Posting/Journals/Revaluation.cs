@@ -100,6 +100,7 @@ sealed class RevaluationRecipe(CompiledRulebook book, Revaluation revaluation) :
     {
         Control.Receivables => Subledger.Receivables,
         Control.Payables => Subledger.Payables,
+        Control.Intercompany => Subledger.Intercompany,
         _ => party.Role == PartyRole.Supplier || (party.Role == PartyRole.Both && account.Class == AccountClass.Liability)
             ? Subledger.Payables : Subledger.Receivables,
     };

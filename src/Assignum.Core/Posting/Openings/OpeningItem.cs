@@ -4,9 +4,9 @@ using Assignum.Core.Rulebooks;
 namespace Assignum.Core.Posting;
 
 /// <summary>What an opening item is.</summary>
-public enum OpeningKind { Receivable, Payable, CustomerDeposit, SupplierDeposit, Inventory, Receipt }
+public enum OpeningKind { Receivable, Payable, CustomerDeposit, SupplierDeposit, Inventory, Receipt, Project, Asset }
 
-/// <summary>One open item, stock or receipt with which the books begin.</summary>
+/// <summary>One open item, stock, receipt, project or fixed asset with which the books begin.</summary>
 public sealed record OpeningItem : BusinessEvent
 {
     /// <summary>An item with no header yet.</summary>
@@ -27,6 +27,17 @@ public sealed record OpeningItem : BusinessEvent
     /// <summary>Cost of one unit, company currency; null where the value is given as an amount.</summary>
     public decimal? UnitCost { get; init; }
 
+    /// <summary>Code of the fixed asset.</summary>
+    public string? Asset { get; init; }
+    /// <summary>Work in progress of a project, signed, or cost of an asset, above 0; company currency.</summary>
+    public decimal? Cost { get; init; }
+    /// <summary>What of a project has been billed and not recognised, company currency, signed.</summary>
+    public decimal? Billed { get; init; }
+    /// <summary>Revenue of a project that is accrued, company currency, signed.</summary>
+    public decimal? Accrued { get; init; }
+    /// <summary>Depreciation of an asset that has accumulated, 0 to its cost.</summary>
+    public decimal? Accumulated { get; init; }
+
     /// <summary>It is goods, and no party's item.</summary>
     public bool IsGoods => Kind is OpeningKind.Inventory or OpeningKind.Receipt;
     /// <inheritdoc/>
@@ -38,15 +49,17 @@ public sealed record OpeningItem : BusinessEvent
 }
 
 /// <summary>The item on its natural side, against the opening balance.</summary>
-sealed class OpeningItemRecipe(CompiledRulebook book, OpeningItem opening) : GoodsRecipe<OpeningItem>(book, opening)
+sealed class OpeningItemRecipe(CompiledRulebook book, OpeningItem opening) : AssetRecipe<OpeningItem>(book, opening)
 {
     Item? item;
+    Asset? asset;
     RowContext row = null!;
 
     internal static EventType Type { get; } = new(OpeningItem.Name, EventFamily.Openings,
     [
         new("kind", FieldKind.Word) { Required = true, Words = Words<OpeningKind>.All }, new("amount", FieldKind.Amount), new("item", FieldKind.Code),
-        new("quantity", FieldKind.Amount), new("unitCost", FieldKind.Amount),
+        new("quantity", FieldKind.Amount), new("unitCost", FieldKind.Amount), new("asset", FieldKind.Code), new("cost", FieldKind.Amount),
+        new("billed", FieldKind.Amount), new("accrued", FieldKind.Amount), new("accumulated", FieldKind.Amount),
     ], static (book, happened) => new OpeningItemRecipe(book, (OpeningItem)happened).Land());
 
     protected override PartyNeed Party => Happened.Kind switch
@@ -56,24 +69,50 @@ sealed class OpeningItemRecipe(CompiledRulebook book, OpeningItem opening) : Goo
         _ => PartyNeed.None,
     };
 
-    protected override HeldReason? ShapeFault(Shape shape) => Happened.IsGoods ? GoodsFault(shape) : ItemFault(shape);
-
-    HeldReason? ItemFault(Shape shape)
+    protected override HeldReason? ShapeFault(Shape shape) => OtherKindFault() ?? Happened.Kind switch
     {
-        if (Happened.Item is not null || Happened.Quantity is not null || Happened.UnitCost is not null)
-            return HeldReason.Invalid(FirstGiven(),
-                $"An opening {Words<OpeningKind>.Of(Happened.Kind).Replace('-', ' ')} is of a party and has no goods. Leave them out.");
-        if (Happened.Amount is not { } amount || amount == 0)
-            return HeldReason.Invalid("amount", "What is open is missing. Give an amount, not 0; a credit note or an overpayment is negative.");
-        return shape.OfMoney(null, "amount", amount);
+        OpeningKind.Inventory or OpeningKind.Receipt => GoodsFault(shape),
+        OpeningKind.Project => ProjectFault(shape),
+        OpeningKind.Asset => AssetFault(shape),
+        _ => ItemFault(shape),
+    };
+
+    // The fields that say what is open, each with the kinds it goes with.
+    HeldReason? OtherKindFault()
+    {
+        var party = Party.Required;
+        (string Name, bool Given, bool Fits)[] fields =
+        [
+            ("amount", Happened.Amount is not null, party || Happened.IsGoods), ("item", Happened.Item is not null, Happened.IsGoods),
+            ("quantity", Happened.Quantity is not null, Happened.IsGoods), ("unitCost", Happened.UnitCost is not null, Happened.IsGoods),
+            ("asset", Happened.Asset is not null, Happened.Kind == OpeningKind.Asset),
+            ("cost", Happened.Cost is not null, Happened.Kind is OpeningKind.Asset or OpeningKind.Project),
+            ("billed", Happened.Billed is not null, Happened.Kind == OpeningKind.Project),
+            ("accrued", Happened.Accrued is not null, Happened.Kind == OpeningKind.Project),
+            ("accumulated", Happened.Accumulated is not null, Happened.Kind == OpeningKind.Asset),
+        ];
+        var wrong = Array.Find(fields, field => field is { Given: true, Fits: false }).Name;
+        return wrong is null ? null : HeldReason.Invalid(wrong,
+            $"{wrong} does not go with an opening {Words<OpeningKind>.Of(Happened.Kind).Replace('-', ' ')}. Leave it out.");
     }
 
-    string FirstGiven()
+    HeldReason? ItemFault(Shape shape) => Happened.Amount is not { } amount || amount == 0
+        ? HeldReason.Invalid("amount", "What is open is missing. Give an amount, not 0; a credit note or an overpayment is negative.")
+        : shape.OfMoney(null, "amount", amount);
+
+    HeldReason? ProjectFault(Shape shape)
     {
-        if (Happened.Item is not null)
-            return "item";
-        return Happened.Quantity is not null ? "quantity" : "unitCost";
+        if (Happened.Project is null)
+            return HeldReason.Invalid("project", "Which project is open is missing. Name the project.");
+        if (Happened is { Cost: null or 0, Billed: null or 0, Accrued: null or 0 })
+            return HeldReason.Invalid("cost", "Nothing of the project is open. Give its cost, what was billed or what is accrued.");
+        return shape.OfCompanyMoney(null, "cost", Happened.Cost ?? 0) ?? shape.OfCompanyMoney(null, "billed", Happened.Billed ?? 0)
+            ?? shape.OfCompanyMoney(null, "accrued", Happened.Accrued ?? 0);
     }
+
+    HeldReason? AssetFault(Shape shape) => Happened.Asset is null
+        ? HeldReason.Invalid("asset", "Which fixed asset it is, is missing. Name the asset.")
+        : CostFault(shape, Happened.Cost ?? 0, Happened.Accumulated ?? 0);
 
     HeldReason? GoodsFault(Shape shape)
     {
@@ -90,6 +129,8 @@ sealed class OpeningItemRecipe(CompiledRulebook book, OpeningItem opening) : Goo
     protected override HeldReason? Open()
     {
         row = Row;
+        if (Happened.Asset is { } named)
+            return Find(named, "asset", out asset);
         if (Happened.Item is not { } code)
             return null;
         if (!Book.Items.TryFind(code, out item))
@@ -102,23 +143,49 @@ sealed class OpeningItemRecipe(CompiledRulebook book, OpeningItem opening) : Goo
 
     protected override void Write()
     {
-        if (Happened.IsGoods)
-            WriteGoods();
-        else
-            WriteItem(Happened.Amount!.Value);
+        switch (Happened.Kind)
+        {
+            case OpeningKind.Inventory or OpeningKind.Receipt: WriteGoods(); break;
+            case OpeningKind.Project: WriteProject(); break;
+            case OpeningKind.Asset: WriteAsset(); break;
+            default: WriteItem(Happened.Amount!.Value); break;
+        }
+    }
+
+    void WriteProject()
+    {
+        var (cost, billed, accrued) = (Happened.Cost ?? 0, Happened.Billed ?? 0, Happened.Accrued ?? 0);
+        WriteProject(Purpose.ProjectWip, cost);
+        WriteProject(Purpose.ProjectBilled, -billed);
+        WriteProject(Purpose.ProjectAccruedRevenue, accrued);
+        Entry.PostCompany(Purpose.OpeningBalance, Row, billed - cost - accrued);
+    }
+
+    void WriteProject(Purpose purpose, decimal amount)
+    {
+        Entry.PostCompany(purpose, Row, amount);
+        Entry.Move(ProjectPlace.Movement(Book, purpose, Row.Facts, CompanyAmount(amount))!);
+    }
+
+    void WriteAsset()
+    {
+        var (cost, accumulated) = (Happened.Cost!.Value, Happened.Accumulated ?? 0);
+        var its = RowOf(asset!);
+        WriteCost(asset!, its, cost);
+        WriteAccumulated(asset!, its, -accumulated);
+        Entry.PostCompany(Purpose.OpeningBalance, Row, accumulated - cost);
     }
 
     void WriteItem(decimal amount)
     {
-        var (purpose, subledger, side) = Happened.Kind switch
+        var (purpose, side) = Happened.Kind switch
         {
-            OpeningKind.Receivable => (Purpose.Receivable, Subledger.Receivables, 1),
-            OpeningKind.Payable => (Purpose.Payable, Subledger.Payables, -1),
-            OpeningKind.CustomerDeposit => (Purpose.CustomerDeposit, Subledger.Receivables, -1),
-            _ => (Purpose.SupplierDeposit, Subledger.Payables, 1),
+            OpeningKind.Receivable => (Purpose.Receivable, 1),
+            OpeningKind.Payable => (Purpose.Payable, -1),
+            OpeningKind.CustomerDeposit => (Purpose.CustomerDeposit, -1),
+            _ => (Purpose.SupplierDeposit, 1),
         };
-        Entry.Post(purpose, row, side * amount);
-        MoveParty(subledger, Amount(side * amount));
+        WriteParty(purpose, row, side * amount);
         Entry.Post(Purpose.OpeningBalance, row, -side * amount);
     }
 

@@ -86,11 +86,11 @@ sealed class AppliedRecipe(CompiledRulebook book, Applied applied) : SettlingRec
     {
         var side = Buys ? -1 : 1;
         var freed = Happened.DepositAmount ?? Posting.Worth(Happened.Amount, OwnRate);
-        Entry.PostAt(PurposeOf(Happened.Type), Row, side * Happened.Amount, side * freed, standsOn);
-        var subledger = Buys ? Subledger.Payables : Subledger.Receivables;
-        if (Happened.Type != AppliedType.GiftCardUsed)
-            MoveParty(subledger, Amount(side * Happened.Amount, side * freed), Happened.RefersTo);
-        WriteSettled(Buys ? Purpose.Payable : Purpose.Receivable, subledger, -side, Happened.InvoiceRate ?? Posting.Rate, OwnRate);
+        if (Happened.Type == AppliedType.GiftCardUsed)
+            Entry.PostAt(Purpose.GiftCard, Row, side * Happened.Amount, side * freed, standsOn);
+        else
+            WriteParty(PurposeOf(Happened.Type), Row, side * Happened.Amount, side * freed, standsOn, Happened.RefersTo);
+        WriteSettled(Buys ? Purpose.Payable : Purpose.Receivable, -side, Happened.InvoiceRate ?? Posting.Rate, OwnRate);
     }
 
     static Purpose PurposeOf(AppliedType type) => type switch

@@ -94,14 +94,12 @@ sealed class DepositRecipe(CompiledRulebook book, Deposit deposit) : Recipe<Depo
     protected override void Write()
     {
         var purpose = Happened.IsCustomers ? Purpose.CustomerDeposit : Purpose.SupplierDeposit;
-        var subledger = Happened.IsCustomers ? Subledger.Receivables : Subledger.Payables;
         var side = Happened.Type.BringsMoney() ? 1 : -1;
         if (!Happened.Ends && Happened.IsCustomers)
             WriteMoney(Happened.Amount);
         var booked = Happened.Ends ? Happened.DepositRate ?? Posting.Rate : Posting.Rate;
         var freed = Happened.DepositAmount ?? Posting.Worth(Happened.Amount, booked);
-        Entry.PostAt(purpose, Row, -side * Happened.Amount, -side * freed, standsOn);
-        MoveParty(subledger, Amount(-side * Happened.Amount, -side * freed), Happened.Ends ? Happened.RefersTo : null);
+        WriteParty(purpose, Row, -side * Happened.Amount, -side * freed, standsOn, Happened.Ends ? Happened.RefersTo : null);
         if (Happened.Ends || !Happened.IsCustomers)
             WriteMoney(side * Happened.Amount);
         if (Happened.Ends)

@@ -39,8 +39,7 @@ sealed class LateChargeRecipe(CompiledRulebook book, LateCharge charge) : Recipe
     protected override void Write()
     {
         var sum = Happened.Interest + Happened.Fee;
-        Entry.Post(Purpose.Receivable, Row, sum);
-        MoveParty(Subledger.Receivables, Amount(sum));
+        WriteParty(Purpose.Receivable, Row, sum);
         Entry.Post(Purpose.InterestCharged, Row, -Happened.Interest);
         Entry.Post(Purpose.ReminderFee, Row, -Happened.Fee);
     }

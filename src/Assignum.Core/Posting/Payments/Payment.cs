@@ -74,12 +74,12 @@ sealed class PaymentRecipe(CompiledRulebook book, Payment payment) : SettlingRec
         if (Happened.Type == PaymentType.CustomerPayment)
         {
             WriteMoney(1, Purpose.PaymentDiscountGiven);
-            WriteSettled(Purpose.Receivable, Subledger.Receivables, -1);
+            WriteSettled(Purpose.Receivable, -1);
         }
         else
         {
             var buys = Happened.Type == PaymentType.SupplierPayment;
-            WriteSettled(buys ? Purpose.Payable : Purpose.Receivable, buys ? Subledger.Payables : Subledger.Receivables, 1);
+            WriteSettled(buys ? Purpose.Payable : Purpose.Receivable, 1);
             WriteMoney(-1, Purpose.PaymentDiscountTaken);
         }
     }
@@ -91,6 +91,6 @@ sealed class PaymentRecipe(CompiledRulebook book, Payment payment) : SettlingRec
         Entry.Post(Purpose.PaymentTolerance, Row, side * Happened.Tolerance);
     }
 
-    void WriteSettled(Purpose purpose, Subledger subledger, int side) =>
-        WriteSettled(purpose, subledger, side, Happened.InvoiceRate ?? Posting.Rate, Posting.Rate);
+    void WriteSettled(Purpose purpose, int side) =>
+        WriteSettled(purpose, side, Happened.InvoiceRate ?? Posting.Rate, Posting.Rate);
 }

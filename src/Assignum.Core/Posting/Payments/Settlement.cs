@@ -110,9 +110,7 @@ sealed class SettlementRecipe(CompiledRulebook book, Settlement settlement) : Re
             return;
         var row = RowOf(place.Index, line.Dimensions);
         var company = line.CompanyAmount ?? Posting.Worth(line.Amount, line.Rate ?? Posting.Rate);
-        Entry.PostAt(PurposeOf(line.Of), row, -line.Amount, -company, account);
-        var subledger = line.Of is ItemOf.Receivable or ItemOf.CustomerDeposit ? Subledger.Receivables : Subledger.Payables;
-        MoveParty(subledger, Amount(-line.Amount, -company), line.Event);
+        WriteParty(PurposeOf(line.Of), row, -line.Amount, -company, account, line.Event);
     }
 
     internal static Purpose PurposeOf(ItemOf of) => of switch

@@ -64,11 +64,10 @@ abstract class SettlingRecipe<T>(CompiledRulebook book, T happened) : Recipe<T>(
 
     /// <summary>Writes what is settled, part by part and then the rest, each followed by its exchange.</summary>
     /// <param name="purpose">Receivable or payable.</param>
-    /// <param name="subledger">Where it moves.</param>
     /// <param name="side">-1 where a credit takes it away, 1 where a debit does.</param>
     /// <param name="booked">The rate at which what is settled was booked.</param>
     /// <param name="worth">The rate at which what settles it stands.</param>
-    protected void WriteSettled(Purpose purpose, Subledger subledger, int side, decimal booked, decimal worth)
+    protected void WriteSettled(Purpose purpose, int side, decimal booked, decimal worth)
     {
         var rest = Whole;
         for (var i = 0; i < Settles.Count; i++)
@@ -77,15 +76,14 @@ abstract class SettlingRecipe<T>(CompiledRulebook book, T happened) : Recipe<T>(
             rest -= part.Amount;
             var row = RowOf(i, part.Dimensions);
             var company = part.CompanyAmount ?? Posting.Worth(part.Amount, part.Rate ?? booked);
-            Write(purpose, subledger, row, side, part.Amount, company, worth, standing[i], part.Event);
+            Write(purpose, row, side, part.Amount, company, worth, standing[i], part.Event);
         }
-        Write(purpose, subledger, Row, side, rest, Posting.Worth(rest, booked), worth, null, null);
+        Write(purpose, Row, side, rest, Posting.Worth(rest, booked), worth, null, null);
     }
 
-    void Write(Purpose purpose, Subledger subledger, RowContext row, int side, decimal amount, decimal company, decimal worth, Account? account, string? item)
+    void Write(Purpose purpose, RowContext row, int side, decimal amount, decimal company, decimal worth, Account? account, string? item)
     {
-        Entry.PostAt(purpose, row, side * amount, side * company, account);
-        MoveParty(subledger, Amount(side * amount, side * company), item);
+        WriteParty(purpose, row, side * amount, side * company, account, item);
         Entry.PostExchange(side * (Posting.Worth(amount, worth) - company));
     }
 }

@@ -13,8 +13,8 @@ sealed class PurchaseRecipe(CompiledRulebook book, OpenDocument open, EntryDraft
     // Debit positive: an invoice debits what is bought, a credit note credits it.
     readonly int side = open.Traits.IsReturn ? -1 : 1;
 
-    /// <summary>The row that a line's own cost stands on, and the subledger that counts it.</summary>
-    readonly record struct Main(Purpose Purpose, Account? Answer = null, Account? StandsOn = null, Subledger? Counted = null);
+    /// <summary>The row that a line's own cost stands on.</summary>
+    readonly record struct Main(Purpose Purpose, Account? Answer = null, Account? StandsOn = null);
 
     protected override void WriteRows(IReadOnlyList<ComponentTax> taxes, decimal total)
     {
@@ -23,15 +23,14 @@ sealed class PurchaseRecipe(CompiledRulebook book, OpenDocument open, EntryDraft
             mains[line] = WriteLine(line);
         foreach (var tax in taxes)
             WriteTax(tax, mains);
-        Entry.Post(Purpose.Payable, Open.Posting.Row, -side * total);
-        MoveParty(Subledger.Payables, -side * total);
+        WriteParty(Purpose.Payable, -side * total);
         Entry.PostRounding();
     }
 
     Main WriteLine(OpenLine line)
     {
         var stock = line.IsStock(Open.Options);
-        var apart = Open.Options.SeparateDiscounts && !stock;
+        var apart = Open.Options.SeparateDiscounts && !stock && line.Asset is null && !line.Line.ToProject;
         var worth = apart ? line.Gross : line.Net;
         var main = WriteMain(line, stock, worth);
         if (apart)
@@ -44,7 +43,7 @@ sealed class PurchaseRecipe(CompiledRulebook book, OpenDocument open, EntryDraft
         if (Received(line, stock) is { } received)
             return WriteReceived(line, stock, worth, received);
         if (!stock)
-            return WriteCost(line, Purpose.PurchaseExpense, worth);
+            return WriteCost(line, CostPurpose(line), worth);
         if (line.Line.StockMoves)
             return Open.Traits.IsReturn ? WriteReturned(line, worth) : WriteStock(line, worth);
         return Open.Traits.IsReturn ? WriteCost(line, Purpose.PriceVariance, worth) : WriteWaiting(line, worth);
@@ -63,18 +62,19 @@ sealed class PurchaseRecipe(CompiledRulebook book, OpenDocument open, EntryDraft
     // What waited for the invoice goes, and what the invoice says beyond it is variance or expense.
     Main WriteReceived(OpenLine line, bool stock, decimal worth, decimal received)
     {
-        var rest = stock ? Purpose.PriceVariance : Purpose.PurchaseExpense;
+        var rest = stock ? Purpose.PriceVariance : CostPurpose(line);
         Entry.PostCompany(Purpose.GoodsReceivedNotInvoiced, line.Context, side * received, line.StandsOn);
         MoveStock(Subledger.Purchasing, line, side * line.Line.Quantity, CompanyAmount(side * received));
         Entry.PostRest(rest, line.Context, side * worth, side * received);
+        Count(rest, line, 0, CompanyAmount(Open.Company(side * worth) - (side * received)));
         return new(rest);
     }
 
     Main WriteStock(OpenLine line, decimal worth)
     {
         Entry.Post(Purpose.Inventory, line.Context, side * worth, standsOn: line.StandsOn);
-        MoveStock(Subledger.Inventory, line, side * line.Line.Quantity, Amount(side * worth));
-        return new(Purpose.Inventory, StandsOn: line.StandsOn, Counted: Subledger.Inventory);
+        Count(Purpose.Inventory, line, side * line.Line.Quantity, Amount(side * worth));
+        return new(Purpose.Inventory, StandsOn: line.StandsOn);
     }
 
     Main WriteReturned(OpenLine line, decimal worth)
@@ -92,14 +92,38 @@ sealed class PurchaseRecipe(CompiledRulebook book, OpenDocument open, EntryDraft
     Main WriteWaiting(OpenLine line, decimal worth)
     {
         Entry.Post(Purpose.GoodsReceivedNotInvoiced, line.Context, side * worth);
-        MoveStock(Subledger.Purchasing, line, side * line.Line.Quantity, Amount(side * worth));
-        return new(Purpose.GoodsReceivedNotInvoiced, Counted: Subledger.Purchasing);
+        Count(Purpose.GoodsReceivedNotInvoiced, line, side * line.Line.Quantity, Amount(side * worth));
+        return new(Purpose.GoodsReceivedNotInvoiced);
     }
 
     Main WriteCost(OpenLine line, Purpose purpose, decimal worth)
     {
         Entry.Post(purpose, line.Context, side * worth, line.Account);
+        Count(purpose, line, 0, Amount(side * worth));
         return new(purpose, line.Account);
+    }
+
+    // What is neither stock nor an asset is expense, or cost of the project it was bought for.
+    Purpose CostPurpose(OpenLine line)
+    {
+        if (line.Asset is not null)
+            return Purpose.AssetCost;
+        if (!line.Line.ToProject)
+            return Purpose.PurchaseExpense;
+        return IsAtInvoice(line) ? Purpose.ProjectCost : Purpose.ProjectWip;
+    }
+
+    // What the subledger of the row's purpose counts.
+    void Count(Purpose purpose, OpenLine line, decimal quantity, Moved value)
+    {
+        if (purpose == Purpose.Inventory)
+            MoveStock(Subledger.Inventory, line, quantity, value);
+        else if (purpose == Purpose.GoodsReceivedNotInvoiced)
+            MoveStock(Subledger.Purchasing, line, quantity, value);
+        else if (purpose == Purpose.AssetCost)
+            Entry.Move(new AssetMovement(line.Asset!, AssetPart.Cost, value));
+        else
+            MoveProject(purpose, line, value);
     }
 
     void WriteTax(ComponentTax tax, Dictionary<OpenLine, Main> mains)
@@ -125,8 +149,7 @@ sealed class PurchaseRecipe(CompiledRulebook book, OpenDocument open, EntryDraft
         {
             var main = mains[lines[i]];
             Entry.Post(main.Purpose, lines[i].Context, side * shares[i], main.Answer, main.StandsOn);
-            if (main.Counted is { } subledger)
-                MoveStock(subledger, lines[i], 0, Amount(side * shares[i]));
+            Count(main.Purpose, lines[i], 0, Amount(side * shares[i]));
         }
     }
 

@@ -28,8 +28,12 @@ sealed class SalesRecipe(CompiledRulebook book, OpenDocument open, EntryDraft en
 
     Purpose PurposeOf(OpenLine line)
     {
+        if (line.Asset is not null)
+            return Purpose.AssetDisposal;
         if (line.Kind == ItemKind.Charge)
             return Purpose.ChargeIncome;
+        if (Open.Traits.OfProject)
+            return IsAtInvoice(line) ? Purpose.ProjectRevenue : Purpose.ProjectBilled;
         return Open.Traits.IsReturn ? Purpose.SalesReturn : Purpose.Revenue;
     }
 
@@ -43,7 +47,7 @@ sealed class SalesRecipe(CompiledRulebook book, OpenDocument open, EntryDraft en
     void WriteLine(OpenLine line)
     {
         var purpose = PurposeOf(line);
-        if (Open.Options.SeparateDiscounts)
+        if (Open.Options.SeparateDiscounts && line.Asset is null && !Open.Traits.OfProject)
         {
             Entry.Post(purpose, line.Context, revenueSide * line.Gross, line.Account);
             Entry.Post(Purpose.SalesDiscount, line.Context, -revenueSide * line.Discount);
@@ -51,10 +55,13 @@ sealed class SalesRecipe(CompiledRulebook book, OpenDocument open, EntryDraft en
         else
         {
             Entry.Post(purpose, line.Context, revenueSide * line.Net, line.Account);
+            MoveProject(purpose, line, Amount(revenueSide * line.Net));
         }
         if (line.Line.StockMoves && line.IsStock(Open.Options) && CostOf(line) is { } cost)
         {
-            Entry.PostCompany(Purpose.CostOfSales, line.Context, -revenueSide * cost);
+            var takes = Open.Traits.OfProject && !IsAtInvoice(line) ? Purpose.ProjectWip : Purpose.CostOfSales;
+            Entry.PostCompany(takes, line.Context, -revenueSide * cost);
+            MoveProject(takes, line, CompanyAmount(-revenueSide * cost));
             Entry.PostCompany(Purpose.Inventory, line.Context, revenueSide * cost, line.StandsOn);
             MoveStock(Subledger.Inventory, line, revenueSide * line.Line.Quantity, CompanyAmount(revenueSide * cost));
         }
@@ -69,18 +76,12 @@ sealed class SalesRecipe(CompiledRulebook book, OpenDocument open, EntryDraft en
 
     void WriteReceivable(decimal total)
     {
-        Receivable(-revenueSide * total);
+        WriteParty(Purpose.Receivable, -revenueSide * total);
         foreach (var tender in Open.Document.Tenders)
         {
             WriteTender(tender);
-            Receivable(-tender.Amount);
+            WriteParty(Purpose.Receivable, -tender.Amount);
         }
-    }
-
-    void Receivable(decimal amount)
-    {
-        Entry.Post(Purpose.Receivable, Open.Posting.Row, amount);
-        MoveParty(Subledger.Receivables, amount);
     }
 
     void WriteTakings(decimal total)

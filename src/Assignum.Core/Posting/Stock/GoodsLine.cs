@@ -114,26 +114,12 @@ abstract class GoodsRecipe<T>(CompiledRulebook book, T happened) : Recipe<T>(boo
         return goods;
     }
 
-    /// <summary>What rows of a line stand with; its unknown codes are noted.</summary>
+    /// <summary>What rows of a line of goods stand with; its unknown codes are noted.</summary>
     protected RowContext OpenRow(Facts facts, Item? item, LinePlace at, Place place, List<HeldReason> unknown)
     {
         if (item is not null)
             SetItem(facts, item);
-        Matching.Place(Book, facts, at.Location, at.Project, at.Task, place, unknown);
-        if (at.TaxArea is not null)
-            Book.Set(facts, Fact.TaxArea, at.TaxArea);
-        return Row with
-        {
-            Facts = facts, Line = place.Index, Item = item, Location = Matching.LocationOf(Book, facts), Project = Matching.ProjectOf(Book, facts),
-            Text = Book.Book.Company.Options.TextOf(at.Text, Happened.Text), OwnDimensions = at.Dimensions,
-        };
-    }
-
-    /// <summary>The facts of an item, laid over others.</summary>
-    protected void SetItem(Facts facts, Item item)
-    {
-        Book.SetItem(facts, Book.Items.IdOf(item.Code));
-        facts[Fact.ItemKind] = (int)item.Kind + 1;
+        return OpenRow(facts, at, place, unknown) with { Item = item };
     }
 
     /// <summary>What a line is worth at its unit cost, company currency; null, with a reason, where there is no cost.</summary>

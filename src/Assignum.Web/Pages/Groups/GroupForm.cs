@@ -1,3 +1,5 @@
+using Assignum.Core;
+using Assignum.Core.Groups;
 using Assignum.Storage.Settings;
 
 namespace Assignum.Web.Pages.Groups;
@@ -12,6 +14,14 @@ public sealed class GroupForm
     public string? Kind { get; set; }
     public string? Cost { get; set; }
     public string? TaxArea { get; set; }
+    public string? Partner { get; set; }
+    public string? LifeMonths { get; set; }
+    public string? Percent { get; set; }
+    public string? Residual { get; set; }
+    /// <summary>It is a task, whose project has the method.</summary>
+    public bool IsTask { get; set; }
+    /// <summary>New members of the family begin in the group.</summary>
+    public bool IsDefault { get; set; }
     /// <summary>Project of a task.</summary>
     public string? Project { get; set; }
     /// <summary>Code of the group whose rules a new one begins with.</summary>
@@ -30,9 +40,32 @@ public sealed class GroupForm
     {
         if (string.IsNullOrWhiteSpace(Cost))
             return (null, null);
-        if (Core.Written.Now.TryNumber(Cost, out var typed) && typed >= 0)
+        if (Written.Now.TryNumber(Cost, out var typed) && typed >= 0)
             return (typed, null);
         return (null, new Refusal("cost", Sending.Typed.NotANumber(Cost) + " A cost is 0 or more."));
+    }
+
+    /// <summary>How an asset is depreciated, or what of it can't be read.</summary>
+    internal (AssetSpread? Spread, Refusal? Refusal) ReadSpread()
+    {
+        AssetMethod? method = Text(Kind) is { } word ? Words<AssetMethod>.Parse(word) : null;
+        var (ofLife, ofPercent, ofResidual) = (Read(LifeMonths, "lifeMonths", out var life), Read(Percent, "percent", out var percent),
+            Read(Residual, "residual", out var residual));
+        var refusal = ofLife ?? ofPercent ?? ofResidual;
+        if (refusal is null && life is { } months && (months != decimal.Truncate(months) || months is < 1 or > 1200))
+            refusal = new Refusal("lifeMonths", $"The life is {LifeMonths} months. Give a whole number from 1 to 1,200.");
+        return refusal is null ? (new AssetSpread(method, (int?)life, percent, residual ?? 0), null) : (null, refusal);
+    }
+
+    static Refusal? Read(string? typed, string field, out decimal? number)
+    {
+        number = null;
+        if (string.IsNullOrWhiteSpace(typed))
+            return null;
+        if (!Written.Now.TryNumber(typed, out var read))
+            return new Refusal(field, Sending.Typed.NotANumber(typed));
+        number = read;
+        return null;
     }
 
     internal static string? Text(string? text) => string.IsNullOrWhiteSpace(text) ? null : text.Trim();

@@ -14,7 +14,7 @@ namespace Assignum.Web.Pages.Groups;
 
 /// <summary>Groups of a family, their members, what they land on, and moving members between them.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberSheetStore sheet, StockLeft stock, TimeProvider clock) : CompanyPage
+public sealed partial class IndexModel(GroupStore groups, GroupShapes shapes, MemberSheetStore sheet, StockLeft stock, TimeProvider clock) : CompanyPage
 {
     const int Most = 100;
 
@@ -135,30 +135,14 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
 
     /// <summary>Opens the form for a new group, or a change of one.</summary>
     [Needs(Need.Reads)]
-    public IActionResult OnGetGroup(string? family, string? code)
+    public async Task<IActionResult> OnGetGroupAsync(string? family, string? code)
     {
         if (!Lay(family) || !Family.HasGroups)
             return NotFound();
         var known = All.FirstOrDefault(g => Fold.Same(g.Code, code));
         return Drawer("_Group", Panel(new GroupForm { Code = known?.Code, Name = known?.Name, TaxGroup = known?.TaxGroup, NewCode = known?.Code,
-            KeepRules = true, Seen = AsSeen.Group(Draft.Book, Family.Name, code).Now }, known is not null, null));
-    }
-
-    /// <summary>Opens the form of a member, or of a new one.</summary>
-    [Needs(Need.Reads)]
-    public IActionResult OnGetMember(string? family, string? code)
-    {
-        if (!Lay(family) || !Family.HasMembers)
-            return NotFound();
-        if (code is null)
-            return Drawer("_Member", new GroupPanel(this, "new", new GroupForm { Group = Family.IsTax ? null : Group, TaxGroup = Family.IsTax ? Group : null },
-                null));
-        return Family.MembersOf(Draft.Book).FirstOrDefault(m => Fold.Same(m.Code, code)) is { } member
-            ? Drawer("_Member", new GroupPanel(this, "change",
-                new GroupForm { Code = member.Code, Name = member.Name, Kind = member.Kind, Group = member.Group, TaxGroup = member.OwnTaxGroup
-                ? member.TaxGroup : null, Cost = member.Cost is { } cost ? Show.UnitAmount(cost) : null, TaxArea = member.TaxArea,
-                Seen = AsSeen.Member(Draft.Book, Family.Member, member.Code).Now }, null))
-            : NotFound();
+            KeepRules = true, IsDefault = known is not null && await groups.DefaultGroup(Company.Id, Family.Name, Stop) == known.Code,
+                Seen = AsSeen.Group(Draft.Book, Family.Name, code).Now }, known is not null, null));
     }
 
     /// <summary>Adds a group, or changes one.</summary>
@@ -171,11 +155,21 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
         var refusal = change ? await groups.ChangeGroup(Company.Id, UserId, Family.Name, form.Code ?? "", form.Name ?? "", taxGroup, Stop, form.Seen ?? "")
             : await groups.AddGroup(Company.Id, UserId, Family.Name, new Group(form.Code?.Trim() ?? "", form.Name?.Trim() ?? "", taxGroup), Stop,
                 GroupForm.Text(form.CopyOf));
+        refusal ??= await SetDefault(form);
         return refusal is null
             ? Done(change ? $"Group {form.Code} is changed: its name at once, its tax group in draft {Books.State.Draft}."
                 : $"Group {form.Code} is in draft {Books.State.Draft}{(GroupForm.Text(form.CopyOf) is { } copied ? $", with all rules of {copied}" : "")}.",
                 AtGroup(form.Code!) + (GroupForm.Text(form.CopyOf) is null || Family.IsTax ? "" : "&view=lands"))
             : Drawer("_Group", Panel(form, change, refusal));
+    }
+
+    async Task<Refusal?> SetDefault(GroupForm form)
+    {
+        var code = form.Code?.Trim();
+        var was = Family.Name == "project" ? await groups.DefaultGroup(Company.Id, Family.Name, Stop) : null;
+        if (Family.Name != "project" || form.IsDefault == Fold.Same(was, code))
+            return null;
+        return await groups.SetDefaultGroup(Company.Id, UserId, Family.Name, form.IsDefault ? code : null, Stop);
     }
 
     /// <summary>Gives a group another code.</summary>
@@ -209,23 +203,6 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
         if (await shapes.Delete(Company.Id, UserId, Family.Name, form.Code ?? "", Stop, form.Seen ?? "") is { } refusal)
             return Drawer("_Group", Panel(form, true, refusal));
         return Done($"Group {form.Code} is gone from draft {Books.State.Draft}.", At("groups/" + Family.Name));
-    }
-
-    /// <summary>Adds a member, or changes one.</summary>
-    [Needs(Need.Prepares)]
-    public async Task<IActionResult> OnPostMemberAsync(string? family, [FromForm] GroupForm form, bool change)
-    {
-        if (!Lay(family) || !Family.HasMembers)
-            return NotFound();
-        var (cost, fault) = form.ReadCost();
-        var refusal = fault ?? (change ? await ChangeMember(form, cost) : await AddMember(form, cost));
-        var code = form.Project is { Length: > 0 } project && !change ? project + "/" + form.Code?.Trim() : form.Code?.Trim();
-        if (refusal is not null)
-            return Drawer("_Member", new GroupPanel(this, change ? "change" : "new", form, refusal));
-        var what = Family.Member == "item" ? "name and cost" : "name";
-        var how = change ? $"changed: {what} at once, groups in draft {Books.State.Draft}" : "there at once";
-        var stands = change && GroupForm.Text(form.Group) is { } group ? await StandsElsewhere([form.Code ?? ""], group) : "";
-        return Done($"{Show.Title(Family.Member)} {code} {form.Name} is {how}.{stands}", At($"groups/{Family.Name}?q={Uri.EscapeDataString(code!)}"));
     }
 
     /// <summary>Moves members to a group: those ticked, or all that fit.</summary>
@@ -279,14 +256,6 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
                 "project's.");
     }
 
-    Task<Refusal?> ChangeMember(GroupForm form, decimal? cost)
-    {
-        var was = Family.MembersOf(Draft.Book).FirstOrDefault(m => Fold.Same(m.Code, form.Code));
-        var settings = SettingsOf(form, was);
-        return groups.ChangeMember(Company.Id, UserId, was?.IsTask == true ? "task" : Family.Member, form.Code ?? "", form.Name ?? "", cost, Stop, settings,
-            form.Seen ?? "");
-    }
-
     async Task<string> Moved(List<MemberLine> chosen, string to)
     {
         var members = Show.Count(chosen.Count, "member");
@@ -296,40 +265,6 @@ public sealed class IndexModel(GroupStore groups, GroupShapes shapes, MemberShee
             return $"{members} in {to} in draft {Books.State.Draft}.";
         return $"{members} in {to}: those that had a group move with draft {Books.State.Draft}, those that had none are there at once." +
             await StandsElsewhere(chosen.Where(m => !Fold.Same(m.Group, to)).Select(m => m.Code), to);
-    }
-
-    MemberChange? SettingsOf(GroupForm form, MemberLine? was)
-    {
-        var (code, group) = (form.Code ?? "", GroupForm.Text(form.Group));
-        if (Family.Member is not ("item" or "party"))
-            return group is null ? null : new MemberChange(code) { Group = group };
-        var isItem = Family.Member == "item";
-        return new MemberChange(code)
-        {
-            Group = group, TaxGroup = form.TaxGroup?.Trim() ?? "", ItemKind = isItem ? Known(form.Kind, was) : null,
-            Role = isItem ? null : Known(form.Kind, was), TaxArea = isItem ? null : form.TaxArea?.Trim() ?? "",
-        };
-    }
-
-    string? Known(string? kind, MemberLine? was) => Family.Kinds.Contains(kind) ? kind : was?.Kind;
-
-    async Task<Refusal?> AddMember(GroupForm form, decimal? cost)
-    {
-        var (code, name, group, tax) = (form.Code?.Trim() ?? "", form.Name?.Trim() ?? "", GroupForm.Text(form.Group), GroupForm.Text(form.TaxGroup));
-        return Family.Member switch
-        {
-            "location" => await groups.AddLocation(Company.Id, UserId, new Location(code, name), Stop),
-            "project" when GroupForm.Text(form.Project) is { } project =>
-                await groups.AddTask(Company.Id, UserId, project, new ProjectTask(code, name, group), Stop),
-            "project" => await groups.AddProject(Company.Id, UserId,
-                new Project { Code = code, Name = name, Group = group, Method = GroupForm.Text(form.Kind) }, Stop),
-            "party" => Words<PartyRole>.TryParse(form.Kind ?? "", out var role)
-                ? await groups.AddParty(Company.Id, UserId, new Party { Code = code, Name = name, Role = role, Group = group, TaxGroup = tax }, Stop)
-                : new Refusal("kind", "The party has no role. Choose customer, supplier or both."),
-            _ => Words<ItemKind>.TryParse(form.Kind ?? "", out var kind)
-                ? await groups.AddItem(Company.Id, UserId, new Item { Code = code, Name = name, Kind = kind, Group = group, TaxGroup = tax, Cost = cost }, Stop)
-                : new Refusal("kind", $"The item has no kind. Choose one of {string.Join(", ", Words<ItemKind>.All)}."),
-        };
     }
 
     bool Lay(string? name)
