@@ -95,9 +95,16 @@ public class EventWriterTests
         {
             Id = texts[0] ?? "A", Type = type, Date = new DateOnly(2026, 3, 14), TaxDate = rate is null ? null : new DateOnly(2026, 3, 1), Number = texts[1], Party = texts[2], Currency = texts[3], Location = texts[4], Project = texts[5],
             Task = texts[6], Connection = texts[7], Method = texts[8], Text = texts[9], Control = texts[10], TaxArea = texts[11], Rate = rate, Total = rate, PricesIncludeTax = inclusive,
-            Lines = [.. lines.Select(line => DocumentTraits.Of(type).TakesReceipt ? line with { ReceivedCost = line.Price, ReceivedAmount = line.UnitCost } : line)],
+            Lines = [.. lines.Select(line => Laid(line, DocumentTraits.Of(type)))],
             Tax = rate is { } amount ? [new ChargedTax("R8", texts[1], amount)] : [], Tenders = !DocumentTraits.Of(type).TakesTenders ? [] : [new Tender(texts[2], texts[3], inclusive, tender ?? 0)],
         };
+
+    // A line has what lines of its type have.
+    static DocumentLine Laid(DocumentLine line, DocumentTraits traits) => line with
+    {
+        ReceivedCost = traits.TakesReceipt ? line.Price : null, ReceivedAmount = traits.TakesReceipt ? line.UnitCost : null, Account = traits.OfProject ? null : line.Account,
+        Asset = traits.OfProject ? null : line.Text, ToProject = traits.Buys && line.StockMoves,
+    };
 
     [Fact]
     public void What_is_written_is_read_again_as_it_was() => AnyDocument.Sample(document =>

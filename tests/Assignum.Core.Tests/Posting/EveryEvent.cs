@@ -18,7 +18,14 @@ static class EveryEvent
             .. PurchaseTests.Nursery.Accounts, .. Purpose.All.Select(p => new Account { Number = p.Name, Name = p.InWords, Class = p.Classes[0], Control = p.Control }),
             Book.Account("OLD", "Old account", AccountClass.Asset) with { Active = false },
         ],
-        Parties = [.. PurchaseTests.Nursery.Parties, new Party { Code = "B-10", Name = "Bellhollow", Role = PartyRole.Both, TaxGroup = "HOME" }],
+        Parties =
+        [
+            .. PurchaseTests.Nursery.Parties, new Party { Code = "B-10", Name = "Bellhollow", Role = PartyRole.Both, TaxGroup = "HOME" },
+            new Party { Code = "OURS", Name = "Quillmoss Landscapes", Role = PartyRole.Both, TaxGroup = "HOME", Partner = "QL" },
+        ],
+        Partners = [new Partner("QL", "Quillmoss Landscapes")],
+        Projects = [.. PurchaseTests.Nursery.Projects, new Project { Code = "P-3", Method = ProjectMethod.AtInvoice }],
+        Assets = [new Asset { Code = "VAN-1", TaxGroup = "STANDARD" }, new Asset { Code = "VAN-2", TaxGroup = "STANDARD" }],
         Items =
         [
             .. PurchaseTests.Nursery.Items, new Item { Code = "WORK", Kind = ItemKind.Labour, Cost = 24.5m, Group = "DELIVERY" },
@@ -39,7 +46,7 @@ static class EveryEvent
     static readonly Gen<decimal?> PerhapsCost = Gen.Select(Gen.Int[0, 99_999], Gen.Bool, (n, given) => given ? n / 1000m : (decimal?)null);
     static readonly Gen<string> Item = OneOf("SEED-01", "POT-12", "WORK", "BOX", "DELIV");
     static readonly Gen<string> StockItem = OneOf("SEED-01", "POT-12");
-    static readonly Gen<string> Customer = OneOf("C-10", "C-70", "B-10"), Supplier = OneOf("S-10", "B-10");
+    static readonly Gen<string> Customer = OneOf("C-10", "C-70", "B-10", "OURS"), Supplier = OneOf("S-10", "B-10", "OURS"), Either = OneOf("B-10", "OURS"), Project = OneOf("P-1", "P-3"), Asset = OneOf("VAN-1", "VAN-2");
     static readonly Gen<(string? Account, string? Method)> Money = Gen.Bool.Select(account => account ? ("MAIN", (string?)null) : ((string?)null, "card"));
 
     static readonly Gen<Moment> Anything = Gen.Select(Gen.Bool, Rate, Gen.Bool, (foreign, rate, north) => new Moment(foreign ? "USD" : null, foreign ? rate : null, north ? "NORTH" : null));
@@ -100,28 +107,28 @@ static class EveryEvent
         }, at));
     });
 
-    static readonly Gen<BusinessEvent> Deposits = Gen.Select(Anything, Gen.Enum<DepositType>(), Amount, PerhapsRate, Money).Select((at, type, amount, rate, money) => Lay((BusinessEvent)new Deposit
+    static readonly Gen<BusinessEvent> Deposits = Gen.Select(Anything, Gen.Enum<DepositType>(), Amount, PerhapsRate, Money, Either).Select((at, type, amount, rate, money, party) => Lay((BusinessEvent)new Deposit
     {
-        Id = "E", Date = Book.Day, Type = type, Party = "B-10", Amount = amount, MoneyAccount = money.Account, Method = money.Method, DepositRate = at.IsForeign && type > DepositType.DepositPaid ? rate : null,
+        Id = "E", Date = Book.Day, Type = type, Party = party, Amount = amount, MoneyAccount = money.Account, Method = money.Method, DepositRate = at.IsForeign && type > DepositType.DepositPaid ? rate : null,
     }, at));
 
     static readonly Gen<BusinessEvent> Applies = Gen.Select(Anything, Gen.Enum<AppliedType>(), Amount, PerhapsRate, PerhapsRate).SelectMany((at, type, amount, own, rate) =>
-        Parts(amount, at.IsForeign).Select(parts => Lay((BusinessEvent)new Applied
+        Gen.Select(Parts(amount, at.IsForeign), Either, (parts, party) => Lay((BusinessEvent)new Applied
         {
-            Id = "E", Date = Book.Day, Type = type, Party = "B-10", Amount = amount, OwnRate = at.IsForeign ? own : null, InvoiceRate = at.IsForeign ? rate : null, Settles = parts,
+            Id = "E", Date = Book.Day, Type = type, Party = party, Amount = amount, OwnRate = at.IsForeign ? own : null, InvoiceRate = at.IsForeign ? rate : null, Settles = parts,
         }, at)));
 
-    static readonly Gen<BusinessEvent> Cards = Gen.Select(Anything, Amount, Money, Gen.Bool).Select((at, amount, money, charge) => charge
-        ? Lay((BusinessEvent)new LateCharge { Id = "E", Date = Book.Day, Party = "C-10", Interest = amount, Fee = 5 }, at)
+    static readonly Gen<BusinessEvent> Cards = Gen.Select(Anything, Amount, Money, Gen.Bool, Customer).Select((at, amount, money, charge, party) => charge
+        ? Lay((BusinessEvent)new LateCharge { Id = "E", Date = Book.Day, Party = party, Interest = amount, Fee = 5 }, at)
         : Lay(new GiftCardSold { Id = "E", Date = Book.Day, Amount = amount, MoneyAccount = money.Account, Method = money.Method }, at));
 
-    static readonly Gen<BusinessEvent> Settles = Gen.Select(Anything, Signed.Array[1, 4], PerhapsRate, Gen.Int[0, 300], Gen.Enum<ItemOf>()).Select((at, amounts, rate, discount, of) =>
+    static readonly Gen<BusinessEvent> Settles = Gen.Select(Anything, Signed.Array[1, 4], PerhapsRate, Gen.Int[0, 300], Gen.Enum<ItemOf>(), Either).Select((at, amounts, rate, discount, of, party) =>
     {
         var lines = amounts.Select((amount, i) => new SettlementLine { Event = "I" + i, Of = i % 2 == 0 ? of : ItemOf.Payable, Amount = amount, Account = i == 2 ? "OLD" : null, Rate = at.IsForeign && i == 1 ? rate : null }).ToList();
         var left = (discount / 100m) - amounts.Sum();
         if (left != 0)
             lines.Add(new SettlementLine { Event = "I9", Of = ItemOf.Receivable, Amount = left });
-        return Lay((BusinessEvent)new Settlement { Id = "E", Date = Book.Day, Party = "B-10", Discount = discount / 100m, Lines = lines }, at);
+        return Lay((BusinessEvent)new Settlement { Id = "E", Date = Book.Day, Party = party, Discount = discount / 100m, Lines = lines }, at);
     });
 
     internal static readonly Gen<BusinessEvent> PaysOut = Gen.Select(Gen.Enum<PayoutKind>(), Amount, OneOf("R8", "RC", "HALF", "TWO", "")).Array[0, 6].Select(lines => (BusinessEvent)new Payout
@@ -145,13 +152,42 @@ static class EveryEvent
         return Lay(new ManualJournal { Id = "E", Date = Book.Day, Lines = lines }, at);
     });
 
-    static readonly Gen<BusinessEvent> Opens = Gen.Select(Anything, Gen.Enum<OpeningKind>(), Signed, Quantity, PerhapsCost).Select((at, kind, amount, quantity, cost) =>
+    static readonly Gen<BusinessEvent> Opens = Gen.Select(Anything, Gen.Enum<OpeningKind>(), Signed, Quantity, PerhapsCost, Either, Project).Select((at, kind, amount, quantity, cost, party, project) =>
     {
-        var goods = kind is OpeningKind.Inventory or OpeningKind.Receipt;
-        return Lay((BusinessEvent)new OpeningItem
+        var opening = new OpeningItem { Id = "E", Date = Book.Day, Kind = kind };
+        return Lay((BusinessEvent)(kind switch
         {
-            Id = "E", Date = Book.Day, Kind = kind, Party = goods ? null : "B-10", Item = goods ? "SEED-01" : null, Quantity = goods ? quantity : null,
-            UnitCost = goods ? cost : null, Amount = goods && cost is not null ? null : amount,
+            OpeningKind.Inventory or OpeningKind.Receipt => opening with { Item = "SEED-01", Quantity = quantity, UnitCost = cost, Amount = cost is null ? amount : null },
+            OpeningKind.Project => opening with { Project = project, Cost = amount, Billed = quantity < 40 ? 12.34m : null, Accrued = cost is null ? null : -amount },
+            OpeningKind.Asset => opening with { Asset = "VAN-1", Cost = Math.Abs(amount), Accumulated = cost is null ? null : Math.Abs(amount) / 2 is var half ? Core.Money.Round(half, 2) : null },
+            _ => opening with { Party = party, Amount = amount },
+        }), at);
+    });
+
+    static readonly Gen<BusinessEvent> Uses = Gen.Select(Anything, SignedLines, Project, Gen.Int[0, 2]).Select((at, lines, project, group) => Lay((BusinessEvent)new ProjectUsage
+    {
+        Id = "E", Date = Book.Day, Project = project, Task = project == "P-1" && group == 1 ? "10" : null,
+        Lines = [.. lines.Select((l, i) => new UsageLine
+        {
+            Item = i == 0 && group == 0 ? null : l.Item, ItemGroup = i == 0 && group == 0 ? "SEEDS" : null, ItemKind = i == 0 && group == 0 ? ItemKind.Stock : null,
+            Quantity = l.Quantity, UnitCost = l.UnitCost ?? 1.2345m,
+        })],
+    }, at));
+
+    static readonly Gen<BusinessEvent> Recognises = Gen.Select(Anything, Signed, Signed, Signed, Gen.Bool).Select((at, cost, revenue, billed, task) => Lay((BusinessEvent)new ProjectRecognition
+    {
+        Id = "E", Date = Book.Day, Project = "P-1", Task = task ? "10" : null, Cost = cost, Revenue = revenue, FromBilled = task ? revenue : billed,
+    }, at));
+
+    static readonly Gen<BusinessEvent> Wears = Gen.Select(Anything, Signed.Array[1, 4], Asset, Gen.Int[0, 100], Gen.Int[0, 2]).Select((at, amounts, asset, part, which) =>
+    {
+        var cost = Math.Abs(amounts[0]);
+        var accumulated = Core.Money.Round(cost * part / 100, 2);
+        return Lay(which switch
+        {
+            0 => new AssetDepreciation { Id = "E", Date = Book.Day, Lines = [.. amounts.Select(a => new DepreciatedAsset(asset, a, LinePlace.None))] },
+            1 => new AssetTransfer { Id = "E", Date = Book.Day, From = asset, To = "VAN-2", Cost = cost, Accumulated = accumulated },
+            _ => (BusinessEvent)new AssetDisposal { Id = "E", Date = Book.Day, Asset = asset, Cost = cost, Accumulated = accumulated },
         }, at);
     });
 
@@ -159,7 +195,8 @@ static class EveryEvent
         ? new YearEnd { Id = "E", Date = Book.Day, FiscalYear = "2026", Lines = [.. amounts.Select((a, i) => new ClosedBalance(i % 2 == 0 ? "4010" : "6310", a, Dimensions.None))] }
         : (BusinessEvent)new StandingTransfer
         {
-            Id = "E", Date = Book.Day, Purpose = Purpose.Inventory, From = "1310", Lines = [.. amounts.Select(a => new StandingLine { Amount = a, Item = "SEED-01" })],
+            Id = "E", Date = Book.Day, Purpose = amounts.Length == 1 ? Purpose.IntercompanyPayable : Purpose.Inventory, From = "1310",
+            Lines = [.. amounts.Select(a => amounts.Length == 1 ? new StandingLine { Amount = a, Party = "OURS" } : new StandingLine { Amount = a, Item = "SEED-01" })],
         });
 
     static readonly Gen<BusinessEvent> Revalues = Signed.Array[1, 4].Select(amounts => (BusinessEvent)new Revaluation
@@ -176,5 +213,5 @@ static class EveryEvent
 
     /// <summary>An event of any type but the priced documents, which have generators of their own; it lands by <see cref="Nursery"/>.</summary>
     internal static Gen<BusinessEvent> Any { get; } =
-        Gen.OneOf(Goes, Transfers, Makes, Values, Pays, Deposits, Applies, Cards, Settles, PaysOut, Journals, Opens, Closes, Revalues);
+        Gen.OneOf(Goes, Transfers, Makes, Values, Pays, Deposits, Applies, Cards, Settles, PaysOut, Journals, Opens, Closes, Revalues, Uses, Recognises, Wears);
 }

@@ -68,7 +68,7 @@ public class EveryEventTests
         }
         void Settle(decimal amount, decimal booked)
         {
-            Add(payment.Type == PaymentType.SupplierPayment ? "payable" : "receivable", side * booked);
+            Add((payment.Party == "OURS" ? "intercompany-" : "") + (payment.Type == PaymentType.SupplierPayment ? "payable" : "receivable"), side * booked);
             var exchange = side * (Math.Round(amount * rate, 2, MidpointRounding.AwayFromZero) - booked);
             Add(exchange < 0 ? "exchange-gain" : "exchange-loss", exchange);
         }
