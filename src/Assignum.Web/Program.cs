@@ -55,7 +55,10 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
     .AddSingleton<StandingStore>().AddSingleton<KeptJournalStore>().AddSingleton<WaitingJournalStore>()
     .AddSingleton<PeriodStore>().AddSingleton<YearEndStore>().AddSingleton<HeldStore>().AddSingleton<Retrying>()
     .AddSingleton<IJobWork, Assignum.Web.Pages.HeldEvents.RetryHeldWork>().AddSingleton<Assignum.Web.Pages.HeldEvents.FixLook>().AddSingleton<BooksVerifying>()
-    .AddSingleton<Assignum.Storage.Reports.ReportStore>().AddSingleton<RevaluationStore>().AddSingleton<MonthEndStore>().AddSingleton<DeskStore>()
+    .AddSingleton<Assignum.Storage.Reports.ReportStore>().AddSingleton<RevaluationStore>()
+    .AddSingleton<Assignum.Storage.Projects.ProjectStore>().AddSingleton<Assignum.Storage.Assets.AssetStore>().AddSingleton<Assignum.Storage.LateCharges
+        .LateChargeStore>().AddSingleton<MonthEndStore>()
+        .AddSingleton<DeskStore>()
         .AddSingleton<Assignum.Web.Pages.MonthEnd.ClosingLines>()
     .AddSingleton<PracticeStore>().AddSingleton<IJobWork, Assignum.Web.Pages.Companies.PracticeWork>()
     .AddSingleton<Assignum.Storage.Rates.RateStore>()

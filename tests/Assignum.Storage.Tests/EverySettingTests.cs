@@ -29,7 +29,9 @@ public sealed class EverySettingTests(Nursery nursery) : IClassFixture<Nursery>
         "Account.Currencies" => [new[] { "EUR", "USD" }], "Account.Dimensions" => [new Dictionary<string, DimensionNeed> { ["CC"] = DimensionNeed.Required }],
             "Account.DimensionDefaults" => [new Dictionary<string, string> { ["CC"] = "100" }],
         "Party.ControlAlternates" => book.Accounts.Where(a => a.Control == Control.Receivables).Select(a => new[] { a.Number }), "Party.TaxArea" => ["DALE"],
-            "Match.Ours" => book.Items.Select(i => i.Code), "Project.Method" => ["completed-contract", "at-invoice"],
+            "Match.Ours" => book.Items.Select(i => i.Code), "Party.Partner" => book.Partners.Select(p => p.Code),
+        "Asset.Group" => Codes(book.AssetGroups), "Asset.TaxGroup" => Codes(book.ItemTaxGroups), "Asset.LifeMonths" => [37], "Asset.Percent" => [12.345678m],
+            "Asset.Residual" => [1234.56m],
         "TaxCode.Category" => ["E", "O"], "TaxComponent.Code" => ["LEVY"], "TaxComponent.Authority" => ["TOWN-HALL", "STATE-BOARD"],
             "TaxComponent.RecoverablePercent" => [12.345678m], "TaxRate.Percent" => [20.123456789012m, 7.5m],
         "TaxRate.From" => [new DateOnly(2019, 5, 1)], "CompanyOptions.TaxTolerance" => [0.07m], "Rule.When" => OtherFacts(book, (Rule)thing), "Rule.Note" =>
@@ -114,10 +116,10 @@ public sealed class EverySettingTests(Nursery nursery) : IClassFixture<Nursery>
         return (Rulebook)Copy(book, ListOf(kind), list);
     }
 
-    // The group's tax group means something where items and parties have tax groups.
+    // The group's tax group means something where items, parties and assets have tax groups.
     static bool Counts(SettingKind kind, PropertyInfo property) =>
         !kind.Keys.Contains(property.Name) && !kind.AtOnceProperties.Contains(property.Name)
-            && !(kind.Thing == typeof(Group) && kind.Place is not ("partyGroups" or "itemGroups"));
+            && !(kind.Thing == typeof(Group) && kind.Place is not ("partyGroups" or "itemGroups" or "assetGroups"));
 
     /// <summary>A rulebook without errors that differs from another in one property.</summary>
     static Rulebook? Changed(Rulebook book, SettingKind kind, string of)
@@ -166,6 +168,8 @@ public sealed class EverySettingTests(Nursery nursery) : IClassFixture<Nursery>
     [InlineData("items")]
     [InlineData("parties")]
     [InlineData("projects")]
+    [InlineData("assets")]
+    [InlineData("partners")]
     [InlineData("itemGroups")]
     [InlineData("accounts")]
     [InlineData("taxCodes")]
@@ -196,15 +200,12 @@ public sealed class EverySettingTests(Nursery nursery) : IClassFixture<Nursery>
         await ReleasedAlone(company, before, after, change);
     }
 
-    // With a project, which the nurseries have none of.
+    // With a match, of which the nurseries have none.
     async Task<int> Open(string code)
     {
         var company = await nursery.OpenCompany(code);
         var book = Nursery.Book with
         {
-            ProjectGroups = [new Group("DESIGN", "Design"), new Group("BUILD", "Build")],
-            Projects = [new Project { Code = "P-1", Name = "Rose garden", Group = "DESIGN", Method = "percentage-of-completion",
-                Tasks = [new ProjectTask("10", "Plans", "DESIGN"), new ProjectTask("20", "Planting")] }],
             Matches = [new Match { Connection = "web-shop", List = SettingList.Items, Theirs = "S-1001", Ours = Nursery.Book.Items[0].Code }],
         };
         Assert.Null((await nursery.IntoDraft.Import(company, nursery.User, book, default)).Refusal);

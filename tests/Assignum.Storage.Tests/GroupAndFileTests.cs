@@ -32,8 +32,10 @@ public sealed class GroupAndFileTests(Nursery nursery) : IClassFixture<Nursery>,
         var after = await DraftBook();
         Assert.Equal(before.Items.Count(i => i.Group == "SEEDS"), after.Items.Count(i => i.Group == "SEEDLINGS"));
         Assert.Equal(before.Rules.Count(r => r.When.Any(w => w.Code == "SEEDS")), after.Rules.Count(r => r.When.Any(w => w.Code == "SEEDLINGS")));
-        Assert.Contains("once the code of SEEDLINGS", (await nursery.Groups.AddGroup(company, nursery.User, "item", new Group("seeds", "Other"), default))!.Message, StringComparison.Ordinal);
-        Assert.Contains("there already", (await nursery.Shapes.Rename(company, nursery.User, "item", "POTS", "Tools", default))!.Message, StringComparison.Ordinal);
+        Assert.Contains("once the code of SEEDLINGS", (await nursery.Groups.AddGroup(company, nursery.User, "item", new Group("seeds", "Other"),
+            default))!.Message, StringComparison.Ordinal);
+        Assert.Contains("there already", (await nursery.Shapes.Rename(company, nursery.User, "item", "POTS", "Tools", default))!.Message,
+            StringComparison.Ordinal);
         // Back again is allowed: the code was its own.
         Assert.Null(await nursery.Shapes.Rename(company, nursery.User, "item", "SEEDLINGS", "SEEDS", default));
         Assert.Equal(Written(before), Written(await DraftBook()));
@@ -61,7 +63,8 @@ public sealed class GroupAndFileTests(Nursery nursery) : IClassFixture<Nursery>,
         Assert.Equal(before.Items.Count(i => i.Group is "TOOLS" or "POTS"), after.Items.Count(i => i.Group == "POTS"));
         Assert.DoesNotContain(after.Rules, r => r.When.Any(w => w.Code == "TOOLS"));
         // Where both had a rule, that of the group that stays holds.
-        Assert.Equal(before.Rules.Where(r => r.When.Any(w => w.Code == "POTS")).Select(r => (r.Id, r.Account)), after.Rules.Where(r => r.When.Any(w => w.Code == "POTS") && before.Rules.Any(b => b.Id == r.Id && b.When.Any(w => w.Code == "POTS"))).Select(r => (r.Id, r.Account)));
+        Assert.Equal(before.Rules.Where(r => r.When.Any(w => w.Code == "POTS")).Select(r => (r.Id, r.Account)), after.Rules.Where(r => r.When.Any(w =>
+            w.Code == "POTS") && before.Rules.Any(b => b.Id == r.Id && b.When.Any(w => w.Code == "POTS"))).Select(r => (r.Id, r.Account)));
     }
 
     [Fact]
@@ -80,12 +83,14 @@ public sealed class GroupAndFileTests(Nursery nursery) : IClassFixture<Nursery>,
         var before = await DraftBook();
         var codes = before.Items.Where(i => i.Group == "SEEDS").Select(i => i.Code).ToList();
         Assert.Null(await nursery.Groups.Move(company, nursery.User, "item", codes, "POTS", default));
-        Assert.Null(await nursery.Groups.Reset(company, nursery.User, "item", [new MemberChange(codes[0]) { TaxGroup = "STANDARD", ItemKind = "service" }, new MemberChange(codes[1]) { TaxGroup = "" }], default));
+        Assert.Null(await nursery.Groups.Reset(company, nursery.User, "item", [new MemberChange(codes[0]) { TaxGroup = "STANDARD", ItemKind = "service" },
+            new MemberChange(codes[1]) { TaxGroup = "" }], default));
         var after = await DraftBook();
         Assert.All(codes, code => Assert.Equal("POTS", after.Items.First(i => i.Code == code).Group));
         Assert.Equal(("STANDARD", ItemKind.Service), after.Items.Where(i => i.Code == codes[0]).Select(i => (i.TaxGroup, i.Kind)).Single());
         Assert.Equal(before.Items.First(i => i.Code == codes[2]) with { Group = "POTS" }, after.Items.First(i => i.Code == codes[2]));
-        Assert.Contains("There is no item NOBODY", (await nursery.Groups.Move(company, nursery.User, "item", ["NOBODY"], "POTS", default))!.Message, StringComparison.Ordinal);
+        Assert.Contains("There is no item NOBODY", (await nursery.Groups.Move(company, nursery.User, "item", ["NOBODY"], "POTS", default))!.Message,
+            StringComparison.Ordinal);
     }
 
     [Fact]
@@ -94,10 +99,13 @@ public sealed class GroupAndFileTests(Nursery nursery) : IClassFixture<Nursery>,
         var code = new TaxCode
         {
             Code = "DISTRICT", Name = "Two taxes", Category = "S", Direction = TaxDirection.Sales,
-            Components = [new TaxComponent { Code = "STATE", Authority = "S-30", Rates = [new TaxRate(new(2020, 1, 1), 6)] }, new TaxComponent { Code = "TOWN", Base = TaxBase.NetAndPrevious, Rates = [new TaxRate(new(2020, 1, 1), 1.5m)] }],
+            Components = [new TaxComponent { Code = "STATE", Authority = "S-30", Rates = [new TaxRate(new(2020, 1, 1), 6)] },
+                new TaxComponent { Code = "TOWN", Base = TaxBase.NetAndPrevious, Rates = [new TaxRate(new(2020, 1, 1), 1.5m)] }],
         };
         Assert.Null(await nursery.Taxes.Save(company, nursery.User, null, code, default));
-        Assert.Null(await nursery.Taxes.Save(company, nursery.User, "DISTRICT", code with { Code = "LOCAL", Components = [code.Components[0] with { Rates = [.. code.Components[0].Rates, new TaxRate(new(2026, 7, 1), 6.5m)] }, code.Components[1]] }, default));
+        Assert.Null(await nursery.Taxes.Save(company, nursery.User, "DISTRICT", code with { Code = "LOCAL",
+            Components = [code.Components[0] with { Rates = [.. code.Components[0].Rates, new TaxRate(new(2026, 7, 1), 6.5m)] }, code.Components[1]] },
+                default));
         var kept = Assert.Single((await DraftBook()).TaxCodes, t => t.Code == "LOCAL");
         Assert.Equal(8.0975m, kept.EffectivePercentOn(new(2026, 7, 1)));
         Assert.Equal("category", (await nursery.Taxes.Save(company, nursery.User, "LOCAL", kept with { Category = "QQ" }, default))!.Field);
@@ -109,10 +117,15 @@ public sealed class GroupAndFileTests(Nursery nursery) : IClassFixture<Nursery>,
     public async Task Export_import_export_is_the_identity()
     {
         var first = Written(await DraftBook());
-        var changed = RulebookReader.Read(System.Text.Encoding.UTF8.GetBytes(first.Replace("\"account\": \"4010\"", "\"account\": \"4030\"", StringComparison.Ordinal).Replace("\"percent\": 20", "\"percent\": 21", StringComparison.Ordinal))).Book!;
-        changed = changed with { ItemGroups = [.. changed.ItemGroups, new Group("HERBS", "Herbs", "REDUCED")], Items = [.. changed.Items.Skip(1), changed.Items[0] with { Group = "HERBS", Name = "Renamed", Cost = 3 }, new Item { Code = "NEW", Kind = ItemKind.Stock, Group = "HERBS" }],
-            Projects = [new Project { Code = "P-7", Name = "Pond", Tasks = [new ProjectTask("10", "Dig")] }], Rules = [.. changed.Rules.Skip(3), new Rule { Id = "x1", Purpose = Purpose.Revenue, When = [new(Fact.ItemGroup, "HERBS"), new(Fact.PartyGroup, "TRADE")], Account = "4030", From = new(2026, 1, 1), Note = "spring" }] };
-        changed = changed with { Ladders = new Dictionary<Purpose, System.Collections.Immutable.ImmutableArray<Rung>> { [Purpose.Bank] = [new Rung(Fact.Currency), new Rung(Fact.MoneyAccount), Rung.Default] } };
+        var changed = RulebookReader.Read(System.Text.Encoding.UTF8.GetBytes(first.Replace("\"account\": \"4010\"", "\"account\": \"4030\"",
+            StringComparison.Ordinal).Replace("\"percent\": 20", "\"percent\": 21", StringComparison.Ordinal))).Book!;
+        changed = changed with { ItemGroups = [.. changed.ItemGroups, new Group("HERBS", "Herbs", "REDUCED")], Items = [.. changed.Items.Skip(1),
+            changed.Items[0] with { Group = "HERBS", Name = "Renamed", Cost = 3 }, new Item { Code = "NEW", Kind = ItemKind.Stock, Group = "HERBS" }],
+            Projects = [.. changed.Projects, new Project { Code = "P-7", Name = "Pond", Tasks = [new ProjectTask("10", "Dig")] }],
+                Rules = [.. changed.Rules.Skip(3), new Rule { Id = "x1", Purpose = Purpose.Revenue, When = [new(Fact.ItemGroup, "HERBS"),
+                    new(Fact.PartyGroup, "TRADE")], Account = "4030", From = new(2026, 1, 1), Note = "spring" }] };
+        changed = changed with { Ladders = new Dictionary<Purpose,
+            System.Collections.Immutable.ImmutableArray<Rung>> { [Purpose.Bank] = [new Rung(Fact.Currency), new Rung(Fact.MoneyAccount), Rung.Default] } };
         var done = await nursery.IntoDraft.Import(company, nursery.User, changed, default);
         Assert.Null(done.Refusal);
         Assert.True(done.Changes > 5);

@@ -50,7 +50,7 @@ public sealed class Nursery : IAsyncLifetime
     internal MergeStore Merges => new(Source, Draft);
     internal BalanceStore Balances { get; private set; } = null!;
     internal JobStore Jobs => new(Source);
-    internal GroupStore Groups => new(Draft);
+    internal GroupStore Groups => new(Draft, Source);
     internal RuleStore Rules => new(Source, Draft);
     internal TaxStore Taxes => new(Draft);
     internal JournalStore Journal => new(Source);
@@ -79,7 +79,8 @@ public sealed class Nursery : IAsyncLifetime
     /// <summary>Id of a period of 2026, by its number; 13 takes adjustments.</summary>
     internal Task<int> PeriodOf(int company, int number) => Ask<int>($"select id from period where company_id = {company} and number = {number}");
 
-    internal async Task<Refusal?> Release(int? company = null) => await Editions.Release(company ?? Company, User, await Rulebooks.StateOf(company ?? Company, default), "", default);
+    internal async Task<Refusal?> Release(int? company = null) => await Editions.Release(company ?? Company, User, await Rulebooks.StateOf(company
+        ?? Company, default), "", default);
 
     internal async Task<Rulebook> Edition(int? edition = null) => (await Rulebooks.Load(Company, edition, default)).Book;
 
@@ -89,7 +90,8 @@ public sealed class Nursery : IAsyncLifetime
     internal async Task SetTax(string party, string item, string code)
     {
         var own = (await DraftBook()).TaxRules.FirstOrDefault(r => r.TaxArea is null && r.PartyTaxGroup == party && r.ItemTaxGroup == item);
-        Assert.Empty(await Taxes.Set(Company, User, [(new Core.Taxes.TaxRule { PartyTaxGroup = party, ItemTaxGroup = item, TaxCode = code }, own?.TaxCode)], new DateOnly(2026, 3, 14), default));
+        Assert.Empty(await Taxes.Set(Company, User, [(new Core.Taxes.TaxRule { PartyTaxGroup = party, ItemTaxGroup = item, TaxCode = code }, own?.TaxCode)],
+            new DateOnly(2026, 3, 14), default));
     }
 
     internal static PostableEvent Event(string json, string? source = null)
@@ -100,7 +102,8 @@ public sealed class Nursery : IAsyncLifetime
     }
 
     internal static PostableEvent Invoice(string id, decimal price = 2.5m, string more = "") =>
-        Event(FormattableString.Invariant($$"""{"id":"{{id}}","type":"sales-invoice","date":"2026-03-14","party":"C-10",{{more}}"lines":[{"item":"SEED-01","quantity":10,"price":{{price}},"shipped":true}]}"""));
+        Event(FormattableString
+            .Invariant($$"""{"id":"{{id}}","type":"sales-invoice","date":"2026-03-14","party":"C-10",{{more}}"lines":[{"item":"SEED-01","quantity":10,"price":{{price}},"shipped":true}]}"""));
 
     internal async Task<Posted> Post(PostableEvent posted) => Assert.Single(await Posting.Post(Company, User, [posted], default));
 

@@ -31,6 +31,14 @@ public static class MethodAccounts
             + $"{(project.Group is null ? $"project {project.Code}" : $"group {project.Group}")} has none on {Written.DayNow(date)}. Add a rule, or " +
                 $"choose another method.";
 
+    /// <summary>A task that stands on another account than its project, for a purpose of the method; null: all stand on the project's.</summary>
+    public static ProjectTask? StandsApart(CompiledRulebook book, Project project, DateOnly date) => project.Tasks.FirstOrDefault(task =>
+        Needed(project.Method).Where(p => p.Control is not null).Any(purpose =>
+            AccountOf(book, purpose, FactsOf(book, project, task), date) != AccountOf(book, purpose, FactsOf(book, project, null), date)));
+
+    static string? AccountOf(CompiledRulebook book, Purpose purpose, Facts facts, DateOnly date) =>
+        book.Resolve(purpose, facts, date) is { Found: true } answer ? book.AccountOf(answer).Number : null;
+
     static bool Answers(CompiledRulebook book, Purpose purpose, Facts facts, DateOnly date) =>
         book.Resolve(purpose, facts, date) is { Found: true } answer && book.AccountOf(answer).WhyNotPostable(date) is null;
 

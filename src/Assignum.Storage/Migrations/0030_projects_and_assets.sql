@@ -278,3 +278,19 @@ create table project_finish (
     foreign key (company_id, project_id) references member (company_id, id));
 create index project_finish_by_project on project_finish (company_id, project_id, id);
 grant select, insert on project_estimate, project_finish to assignum_app;
+
+-- What is charged to whoever pays late: interest a year from the day after an item is due, a fee for the reminder, and days in which nothing is charged.
+alter table payment_terms add late_percent numeric(7, 4) not null default 0 check (late_percent between 0 and 100),
+    add reminder_fee numeric(19, 4) not null default 0 check (reminder_fee >= 0), add grace_days integer not null default 0 check (grace_days between 0 and 3650);
+
+-- Up to which day interest of an item was charged, and by which event; it counts as long as that event stands.
+create table late_charged (
+    company_id integer not null references company,
+    event_id bigint not null,
+    item_event_id bigint not null,
+    charged_to date not null,
+    interest numeric(19, 4) not null,
+    primary key (company_id, event_id, item_event_id),
+    foreign key (company_id, event_id) references event (company_id, id));
+create index late_charged_by_item on late_charged (company_id, item_event_id);
+grant select, insert on late_charged to assignum_app;

@@ -42,7 +42,12 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
     /// <param name="events">The events, in their order.</param>
     /// <param name="stop">Cancels; nothing is posted.</param>
     /// <returns>What became of each; where one did not land, what would have become of each.</returns>
-    public async Task<IReadOnlyList<Posted>> PostTogether(int company, int? user, IReadOnlyList<PostableEvent> events, CancellationToken stop)
+    public Task<IReadOnlyList<Posted>> PostTogether(int company, int? user, IReadOnlyList<PostableEvent> events, CancellationToken stop) =>
+        PostTogether(company, user, events, (_, _) => Task.CompletedTask, stop);
+
+    /// <summary>The same, with something that is kept beside them in the same transaction.</summary>
+    internal async Task<IReadOnlyList<Posted>> PostTogether(int company, int? user, IReadOnlyList<PostableEvent> events,
+        Func<NpgsqlConnection, IReadOnlyList<Posted>, Task> beside, CancellationToken stop)
     {
         System.Globalization.CultureInfo.CurrentCulture = Written.Plain;
         await using var connection = await source.OpenConnectionAsync(stop);
@@ -53,8 +58,10 @@ public sealed class PostingStore(NpgsqlDataSource source, RulebookCache books, E
         foreach (var batch in Batches(events))
             posted.AddRange(await new PostingTransaction(connection, company, user, book, text, stop).Post(batch, async admission =>
                 (await BatchPreparing.Begin(connection, company, book, AskedBy(book, batch) ?? new Books(), batch, text, stop)).Prepare(admission)));
-        if (posted.TrueForAll(p => p.Fate == PostingFate.Landed))
-            await transaction.CommitAsync(stop);
+        if (!posted.TrueForAll(p => p.Fate == PostingFate.Landed))
+            return posted;
+        await beside(connection, posted);
+        await transaction.CommitAsync(stop);
         return posted;
     }
 

@@ -16,7 +16,7 @@ public sealed record TermsRow(int? Party, int? Group, string Code, string Name, 
 /// <summary>Terms of payment by party and party group. They hold at once and are logged: what is due when changes no landing.</summary>
 public sealed class TermsStore(NpgsqlDataSource source)
 {
-    const string Columns = "t.days, t.discount_percent, t.discount_days, t.tolerance";
+    const string Columns = "t.days, t.discount_percent, t.discount_days, t.tolerance, t.late_percent, t.reminder_fee, t.grace_days";
 
     /// <summary>All that are set: groups first, then parties, each by code.</summary>
     public Task<List<TermsRow>> All(int company, CancellationToken stop) => source.Command($"""
@@ -66,9 +66,9 @@ public sealed class TermsStore(NpgsqlDataSource source)
         await connection.Command("delete from payment_terms where company_id = $1 and party_id is not distinct from $2 and grouping_id is not distinct from $3",
             company, of.Party, of.Group).Run(stop);
         if (terms is not null)
-            await connection.Command("insert into payment_terms (company_id, party_id, grouping_id, days, discount_percent, discount_days, tolerance) " +
-                "values ($1, $2, $3, $4, $5, $6, $7)", company, of.Party, of.Group, terms.Days, terms.DiscountPercent, terms.DiscountDays,
-                terms.Tolerance).Run(stop);
+            await connection.Command("insert into payment_terms (company_id, party_id, grouping_id, days, discount_percent, discount_days, tolerance, " +
+                "late_percent, reminder_fee, grace_days) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)", company, of.Party, of.Group, terms.Days,
+                terms.DiscountPercent, terms.DiscountDays, terms.Tolerance, terms.LatePercent, terms.ReminderFee, terms.GraceDays).Run(stop);
         await ChangeLog.Note(connection, company, user, of.Party is null ? "grouping" : "member", of.Party ?? of.Group!.Value,
             $"Terms of payment of {of.Code}: {terms?.InWords ?? "none"}; before: {now?.InWords ?? "none"}.", stop);
         await transaction.CommitAsync(stop);
@@ -76,5 +76,8 @@ public sealed class TermsStore(NpgsqlDataSource source)
     }
 
     static Terms Read(NpgsqlDataReader row, int first) =>
-        new(row.GetInt32(first), Money.Plain(row.GetDecimal(first + 1)), row.GetInt32(first + 2), Money.Plain(row.GetDecimal(first + 3)));
+        new(row.GetInt32(first), Money.Plain(row.GetDecimal(first + 1)), row.GetInt32(first + 2), Money.Plain(row.GetDecimal(first + 3)))
+        {
+            LatePercent = Money.Plain(row.GetDecimal(first + 4)), ReminderFee = Money.Plain(row.GetDecimal(first + 5)), GraceDays = row.GetInt32(first + 6),
+        };
 }

@@ -17,7 +17,10 @@ static class Choices
         "supplier" => book.Parties.Where(p => p.Role != PartyRole.Customer).Select(p => (p.Code, p.Name)),
         "party" => book.Parties.Select(p => (p.Code, p.Name)),
         "item" => book.Items.Select(i => (i.Code, i.Name)),
-        "sold" => book.Items.Select(i => (i.Code, i.Name)).Concat(book.Accounts.Where(a => a.Kind == AccountKind.Posting).Select(a => (a.Number, a.Name))),
+        "sold" => book.Items.Select(i => (i.Code, i.Name)).Concat(book.Accounts.Where(a => a.Kind == AccountKind.Posting).Select(a => (a.Number, a.Name)))
+            .Concat(book.Assets.Select(a => (a.Code, a.Name))),
+        "asset" => book.Assets.Select(a => (a.Code, a.Name)),
+        "partner" => book.Partners.Select(p => (p.Code, p.Name)),
         "itemGroup" => book.ItemGroups.Select(g => (g.Code, g.Name)),
         "partyGroup" => book.PartyGroups.Select(g => (g.Code, g.Name)),
         "projectGroup" => book.ProjectGroups.Select(g => (g.Code, g.Name)),

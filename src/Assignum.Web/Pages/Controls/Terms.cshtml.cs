@@ -10,7 +10,8 @@ using Microsoft.AspNetCore.Mvc;
 namespace Assignum.Web.Pages.Controls;
 
 /// <summary>Terms as somebody typed them.</summary>
-public sealed record TypedTerms(string? Days, string? DiscountPercent, string? DiscountDays, string? Tolerance);
+public sealed record TypedTerms(string? Days, string? DiscountPercent, string? DiscountDays, string? Tolerance, string? LatePercent, string? ReminderFee,
+    string? GraceDays);
 
 /// <summary>When customers and suppliers pay, and what may be kept: by group, and by party where one has terms of its own.</summary>
 [Authorize(Policy = Policies.Reads)]
@@ -56,14 +57,22 @@ public sealed class TermsModel(TermsStore terms, TimeProvider clock) : Subledger
         var id = Draft.Labels.IdOf(of == "group" ? Labels.Family("party") : "party", known)!.Value;
         if (none)
             return await Save(of, id, known, seen, null);
-        foreach (var (value, label, most) in new[] { (typed.Days, "Days", LongestDays), (typed.DiscountDays, "Days of the discount", LongestDays) })
+        foreach (var (value, label, most) in new[] { (typed.Days, "Days", LongestDays), (typed.DiscountDays, "Days of the discount", LongestDays),
+            (typed.GraceDays, "Days of grace", LongestDays) })
             if (!string.IsNullOrWhiteSpace(value) && !(int.TryParse(value, out var days) && days >= 0 && days <= most))
                 return await Refuse(known, $"{label}: “{value}” is no number of days. Give one from 0 to {most}.");
         if (!Number(typed.DiscountPercent, out var percent) || percent is < 0 or > 100)
             return await Refuse(known, $"Discount: “{typed.DiscountPercent}” is no percentage. Give one from 0 to 100.");
         if (!Number(typed.Tolerance, out var tolerance) || tolerance < 0 || tolerance != Money.Round(tolerance, Decimals))
             return await Refuse(known, $"Let go: “{typed.Tolerance}” is no amount. Give one of 0 or more, with at most {Decimals} decimals.");
-        return await Save(of, id, known, seen, new Terms(Whole(typed.Days), percent, Whole(typed.DiscountDays), tolerance));
+        if (!Number(typed.LatePercent, out var late) || late is < 0 or > 100)
+            return await Refuse(known, $"Interest: “{typed.LatePercent}” is no percentage. Give one from 0 to 100.");
+        if (!Number(typed.ReminderFee, out var fee) || fee < 0 || fee != Money.Round(fee, Decimals))
+            return await Refuse(known, $"Reminder: “{typed.ReminderFee}” is no amount. Give one of 0 or more, with at most {Decimals} decimals.");
+        return await Save(of, id, known, seen, new Terms(Whole(typed.Days), percent, Whole(typed.DiscountDays), tolerance)
+        {
+            LatePercent = late, ReminderFee = fee, GraceDays = Whole(typed.GraceDays),
+        });
     }
 
     static int Whole(string? text) => int.TryParse(text, out var number) ? number : 0;
@@ -90,9 +99,13 @@ public sealed class TermsModel(TermsStore terms, TimeProvider clock) : Subledger
     }
 
     /// <summary>Terms as a form carries them back.</summary>
-    internal static string Carried(Terms of) => string.Create(Written.Plain, $"{of.Days}|{of.DiscountPercent}|{of.DiscountDays}|{of.Tolerance}");
+    internal static string Carried(Terms of) => string.Create(Written.Plain,
+        $"{of.Days}|{of.DiscountPercent}|{of.DiscountDays}|{of.Tolerance}|{of.LatePercent}|{of.ReminderFee}|{of.GraceDays}");
 
-    static Terms? Seen(string? carried) => carried?.Split('|') is [var days, var percent, var until, var tolerance]
+    static Terms? Seen(string? carried) => carried?.Split('|') is [var days, var percent, var until, var tolerance, var late, var fee, var grace]
         ? new(int.Parse(days, Written.Plain), decimal.Parse(percent, Written.Plain), int.Parse(until, Written.Plain), decimal.Parse(tolerance, Written.Plain))
+        {
+            LatePercent = decimal.Parse(late, Written.Plain), ReminderFee = decimal.Parse(fee, Written.Plain), GraceDays = int.Parse(grace, Written.Plain),
+        }
         : null;
 }

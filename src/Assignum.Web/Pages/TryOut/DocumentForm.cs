@@ -18,6 +18,8 @@ sealed class DocumentForm : EventForm
         new(DocumentType.Takings, "Ships", "Goods leave with the sale"),
         new(DocumentType.PurchaseInvoice, "Comes now", "Goods come with the invoice"),
             new(DocumentType.PurchaseCreditNote, "Goes back", "Goods go back with the credit note"),
+        new(DocumentType.ProjectInvoice, "Ships", "Goods leave with the invoice"),
+            new(DocumentType.ProjectCreditNote, "Returned", "Goods come back with the credit note"),
     ];
 
     readonly DocumentTraits traits;
@@ -36,6 +38,8 @@ sealed class DocumentForm : EventForm
             new("Party", Show.Title(party), Typing.Chosen) { List = party }, new("Date", "Date", Typing.Day),
             new("Location", PlaceOf(traits), Typing.Chosen) { List = "location", Placeholder = "location" },
                 new("Connection", "Through") { Placeholder = "connection" },
+            .. traits.Buys || traits.OfProject ? [new("Project", "Project", Typing.Chosen) { List = "project", Placeholder = "project", Below = traits.Buys },
+                new("Task", "Task") { Placeholder = "of the project", Below = traits.Buys }] : Array.Empty<FormField>(),
             new("Currency", "Currency") { Placeholder = "currency" }, new("Rate", "Rate", Typing.Number) { Placeholder = "1" },
             new("Dimensions", "Dimensions of the document", Typing.Dimensions) { Below = true, Placeholder = "CC=…" },
             new("Control", "Control account", Typing.Chosen) { Below = true, List = "account", For = owed.Name, Placeholder = "by rule" },
@@ -49,7 +53,8 @@ sealed class DocumentForm : EventForm
         ];
         Columns =
         [
-            new("Sold", "Item or account", Typing.Chosen) { List = "sold", Placeholder = "add a line …", Width = "34%" },
+            new("Sold", traits.OfProject ? "Item" : "Item, account or asset", Typing.Chosen) { List = traits.OfProject ? "item" : "sold",
+                Placeholder = "add a line …", Width = "34%" },
             new("Quantity", "Quantity", Typing.Number) { Start = "1", Width = "80" }, new("Price", "Price", Typing.Number) { Width = "90" },
             new("Discount", "Discount %", Typing.Number) { Means = "Discount in per cent", Width = "84" },
             new("TaxCode", "Tax code", Typing.Chosen) { List = "taxCode", Placeholder = "by rule", Width = "90" },
@@ -58,6 +63,8 @@ sealed class DocumentForm : EventForm
                 Width = "84" }] : Array.Empty<FormField>(),
             // An invoice over goods usually moves them.
             new("Shipped", moves, Typing.Tick) { Means = means, Start = traits.IsReturn ? null : "true", Width = "72" },
+            .. traits.Buys ? [new("ToProject", "To project", Typing.Tick) { Means = "Work in progress of the project, or its cost", Width = "72" }]
+                : Array.Empty<FormField>(),
             new("Tax", "Tax that holds", Typing.Said), new("Net", "Net", Typing.Said),
         ];
     }
@@ -95,18 +102,20 @@ sealed class DocumentForm : EventForm
         var who = ReadParty(form, book, reading);
         var control = reading.Picked("control", AccountPick.One(form["Control"], book.Accounts, owed));
         var location = reading.Picked("location", Pick.One(form["Location"], book.Locations, l => l.Code, l => l.Name, "location"));
+        var project = reading.Picked("project", Pick.One(form["Project"], book.Projects, p => p.Code, p => p.Name, "project"));
         var places = form.Begun;
         List<DocumentLine> lines = [.. places.Select(place => ReadLine(form, place, book, reading))];
         var document = new Document
         {
             Id = form.Id, Type = traits.Type, Control = control?.Number, Date = form.Date ?? today, Party = who?.Code, Location = location?.Code,
+            Project = project?.Code, Task = project is null ? null : form["Task"],
             Connection = form["Connection"], Currency = form["Currency"], Rate = reading.Number("rate", form["Rate"]),
                 PricesIncludeTax = form["IncludesTax"] is not null,
             Text = form["Text"], Dimensions = reading.Dimensions("dimensions", form["Dimensions"]), Lines = lines, RefersTo = form["RefersTo"],
             Tenders = [.. traits.PartyMayLack ? Tenders(form, reading) : []],
         };
         // What can't be read yet is left out, so that the rest already shows.
-        List<int> readable = [.. Enumerable.Range(0, lines.Count).Where(i => lines[i].Item is not null || lines[i].Account is not null)];
+        List<int> readable = [.. Enumerable.Range(0, lines.Count).Where(i => (lines[i].Item ?? lines[i].Account ?? lines[i].Asset) is not null)];
         var canLand = readable.Count > 0 && !reading.Faults.ContainsKey("party");
         return canLand
             ? new(document with { Lines = readable.ConvertAll(i => lines[i]) }, reading.Faults, readable.ConvertAll(i => places[i]), true)
@@ -130,16 +139,20 @@ sealed class DocumentForm : EventForm
         foreach (var tender in document.Tenders)
             (form[tender.Method is null ? "Cash" : "Other"], form[tender.Method is null ? "Into" : "By"]) =
                 (Number(tender.Amount), tender.MoneyAccount ?? tender.Method);
+        (form["Project"], form["Task"]) = (Known(document.Project, book.Projects.FirstOrDefault(p => Fold.Same(p.Code, document.Project))?.Name),
+            document.Task);
         form.Lines.Clear();
         foreach (var line in document.Lines)
             form.Lines.Add(new()
             {
-                ["Sold"] = Known(line.Item ?? line.Account, Sellable.Of(book).FirstOrDefault(s => Fold.Same(s.Code, line.Item ?? line.Account))?.Name),
+                ["Sold"] = Known(Thing(line), Sellable.Of(book).FirstOrDefault(s => Fold.Same(s.Code, Thing(line)))?.Name),
                 ["Quantity"] = Number(line.Quantity), ["Price"] = Number(line.Price), ["Discount"] = Number(line.DiscountPercent), ["TaxCode"] = line.TaxCode,
-                ["ReceivedCost"] = Number(line.ReceivedCost), ["Shipped"] = line.StockMoves ? "true" : null,
+                ["ReceivedCost"] = Number(line.ReceivedCost), ["Shipped"] = line.StockMoves ? "true" : null, ["ToProject"] = line.ToProject ? "true" : null,
             });
         form.AddLine();
     }
+
+    static string? Thing(DocumentLine line) => line.Item ?? line.Account ?? line.Asset;
 
     static string? Known(string? code, string? name) => name is null ? null : IndexModel.Named(code, name);
 
@@ -165,19 +178,24 @@ sealed class DocumentForm : EventForm
     DocumentLine ReadLine(TryOutForm form, int place, Rulebook book, FormReading reading)
     {
         var at = $"lines[{place}]";
-        var sold = reading.Picked(at + ".sold", Pick.One(form[place, "Sold"], Sellable.Of(book), s => s.Code, s => s.Name, "item or posting account"));
+        var sold = reading.Picked(at + ".sold", Pick.One(form[place, "Sold"],
+            traits.OfProject ? [.. Sellable.Of(book).Where(s => s.Is == SellableIs.Item)] : Sellable.Of(book), s => s.Code, s => s.Name,
+            traits.OfProject ? "item" : "item, posting account or fixed asset"));
         if (sold is null)
-            reading.Faults.TryAdd(at + ".sold", $"{WhatAsked} Type an item or an account, by code, number or part of a name.");
+            reading.Faults.TryAdd(at + ".sold",
+                $"{WhatAsked} Type an {(traits.OfProject ? "item" : "item, an account or a fixed asset")}, by code, number or " +
+                "part of a name.");
         if (form[place, "Price"] is null)
             reading.Faults[at + ".price"] = "The price of one unit is missing. Type it; 0 is allowed.";
         var tax = reading.Picked(at + ".tax", Pick.One(form[place, "TaxCode"], book.TaxCodes, t => t.Code, t => t.Name, "tax code"));
         return new DocumentLine
         {
-            Item = sold is { IsAccount: false } ? sold.Code : null, Account = sold is { IsAccount: true } ? sold.Code : null,
+            Item = sold?.CodeOf(SellableIs.Item), Account = sold?.CodeOf(SellableIs.Account), Asset = sold?.CodeOf(SellableIs.Asset),
+            ToProject = form[place, "ToProject"] is not null,
             Quantity = reading.Number(at + ".quantity", form[place, "Quantity"]) ?? 1, Price = reading.Number(at + ".price", form[place, "Price"]) ?? 0,
             DiscountPercent = reading.Number(at + ".discount", form[place, "Discount"]),
             ReceivedCost = traits.TakesReceipt ? reading.Number(at + ".received", form[place, "ReceivedCost"]) : null,
-            TaxCode = tax?.Code, StockMoves = form[place, "Shipped"] is not null && sold is { IsAccount: false },
+            TaxCode = tax?.Code, StockMoves = form[place, "Shipped"] is not null && sold is { Is: SellableIs.Item },
             Dimensions = reading.Dimensions(at + ".dimensions", form[place, "Dimensions"]),
         };
     }
@@ -189,7 +207,7 @@ sealed class DocumentForm : EventForm
         var item = line >= 0 && document.Lines[line].Item is { } code && result.Book.Shown.Items.TryFind(code, out var sold) ? sold : null;
         var bars = totals is not null && item?.Kind != ItemKind.Stock;
         yield return new("tax", totals?.TaxCode, totals?.TaxCode is null ? null : totals.TaxFrom);
-        yield return new("shipped", null, bars ? item?.Kind.Word() ?? "account" : null, bars);
+        yield return new("shipped", null, bars ? item?.Kind.Word() ?? (document.Lines[line].Asset is null ? "account" : "asset") : null, bars);
         yield return new("net", null, totals is null ? null : Show.Amount(totals.Net, result.Page.Decimals));
     }
 
@@ -203,10 +221,16 @@ sealed class DocumentForm : EventForm
     }
 }
 
+/// <summary>What it is that a line names.</summary>
+enum SellableIs { Item, Account, Asset }
+
 /// <summary>What a line can name.</summary>
-sealed record Sellable(string Code, string Name, bool IsAccount)
+sealed record Sellable(string Code, string Name, SellableIs Is)
 {
+    internal string? CodeOf(SellableIs what) => Is == what ? Code : null;
+
     internal static IReadOnlyList<Sellable> Of(Rulebook book) =>
-        [.. book.Items.Select(i => new Sellable(i.Code, i.Name, false)),
-            .. book.Accounts.Where(a => a.Kind == AccountKind.Posting).Select(a => new Sellable(a.Number, a.Name, true))];
+        [.. book.Items.Select(i => new Sellable(i.Code, i.Name, SellableIs.Item)),
+            .. book.Accounts.Where(a => a.Kind == AccountKind.Posting).Select(a => new Sellable(a.Number, a.Name, SellableIs.Account)),
+            .. book.Assets.Select(a => new Sellable(a.Code, a.Name, SellableIs.Asset))];
 }

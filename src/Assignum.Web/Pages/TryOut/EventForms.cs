@@ -17,6 +17,11 @@ static class EventForms
 
     static FormField Of(string name, string label, string list) => new(name, label, Typing.Chosen) { List = list, Needed = true };
 
+    static readonly FormField Project = Of("project", "Project", "project"), Task = new("task", "Task") { Placeholder = "of the project" },
+        AssetCost = new("cost", "Cost", Typing.Number) { Needed = true }, Accumulated = new("accumulated", "Depreciated so far", Typing.Number);
+
+    static FormField Asset(string name, string label) => Of(name, label, "asset");
+
     static FormField Perhaps(FormField field) => field with { Needed = false };
 
     static FormField Place(string name, string label) => new(name, label, Typing.Chosen) { List = "location", Placeholder = "location" };
@@ -99,6 +104,15 @@ static class EventForms
             [Parts[0] with { Label = "Item" }, Word<ItemOf>("of", "of its") with { Needed = true, Width = "150" }, Amount with { Label = "Taken away",
                 Width = "110" },
                 Parts[2], Parts[3]]),
+        Form(ProjectUsage.Name, "which project uses what", [Project, Task, Date, Place("location", "From"), Text],
+            [Perhaps(Item), Of("itemGroup", "or item group", "itemGroup") with { Needed = false, Width = "18%" }, Quantity, Cost,
+                StandsOn with { Width = "16%" }]),
+        Form(ProjectRecognition.Name, "which project is recognised", [Project, Task, Date, new("cost", "Cost", Typing.Number),
+            new("revenue", "Revenue", Typing.Number), new("fromBilled", "of it billed", Typing.Number), Text], []),
+        Form(AssetDepreciation.Name, "what is depreciated", [Text, Date],
+            [Asset("asset", "Fixed asset") with { Placeholder = "add a line …", Width = "40%" }, Amount with { Width = "130" }, Dimensions]),
+        Form(AssetTransfer.Name, "from which asset to which", [Asset("from", "From"), Asset("to", "To"), Date, AssetCost, Accumulated, Text], []),
+        Form(AssetDisposal.Name, "which asset goes", [Asset("asset", "Fixed asset"), Date, AssetCost, Accumulated, Text], []),
         Form(Payout.Name, "who pays out", [Known("connection", "Paid out by") with { Needed = true }, Known("method", "Method") with { Needed = true },
             Known("moneyAccount", "Into") with { Needed = true, Placeholder = "money account" }, Date, Number, Text],
             [Word<PayoutKind>("kind", "What") with { Placeholder = "add a line …", Needed = true, Width = "26%" }, Amount with { Width = "120" },
@@ -115,8 +129,10 @@ static class EventForms
                 Known("moneyAccount", "Money account"), Currency, Amount with { Label = "Difference", Width = "110" }]),
         Form(OpeningItem.Name, "what is open", [Word<OpeningKind>("kind", "What") with { Needed = true }, Perhaps(Of("party", "Party", "party")), Number, Date,
             Perhaps(Amount), Perhaps(Of("item", "Item", "item")), Perhaps(Quantity), new("unitCost", "Cost of one", Typing.Number), Place("location", "At"),
-                Currency,
-            Rate], []),
+                Currency, Rate, Perhaps(Project) with { Below = true }, Task with { Below = true }, Perhaps(Asset("asset",
+                    "Fixed asset")) with { Below = true },
+            new("cost", "Cost", Typing.Number) { Below = true }, new("billed", "Billed ahead", Typing.Number) { Below = true },
+            new("accrued", "Accrued", Typing.Number) { Below = true }, Accumulated with { Below = true }], []),
         Form(OpeningBalance.Name, "which balances", [Text, Date], Journal(byParty: false)),
         Form(BalanceStatement.Name, "who states them", [Known("connection", "Stated by") with { Needed = true }, Date],
             [Word<Subledger>("subledger", "Subledger") with { Placeholder = "add a line …", Needed = true, Width = "24%" }, new("member",

@@ -98,6 +98,14 @@ public sealed class FieldsForm(EventType type, IReadOnlyList<FormField> head, IR
             form.AddLine();
     }
 
+    /// <summary>Begins it with what an address says of its head: codes, and texts as somebody would type them.</summary>
+    internal void Begun(TryOutForm form, Func<string, string?> said, Rulebook book)
+    {
+        foreach (var field in head)
+            if (said(field.Name) is { Length: > 0 } text)
+                form[field.Name] = field.Typing == Typing.Chosen ? Shown(field, JsonValue.Create(text), book) : text;
+    }
+
     static string? Shown(FormField field, JsonNode? value, Rulebook book)
     {
         if (value is null || field.Typing is Typing.Day or Typing.Said)

@@ -49,6 +49,13 @@ public sealed partial class IndexModel(PostingStore posting, JournalStore journa
             await Land();
             return;
         }
+        if (Form.Kind is FieldsForm fields && fields.Head.Any(f => f.Name is not ("party" or "location") && Request.Query.ContainsKey(f.Name)))
+        {
+            fields.Begun(Form, name => Request.Query[name].FirstOrDefault(), book);
+            await LaySettling();
+            await Land();
+            return;
+        }
         if (item is null && party is null && location is null)
         {
             await LaySettling();
