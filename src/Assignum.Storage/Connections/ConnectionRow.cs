@@ -54,6 +54,11 @@ public sealed record Switches
     public string? Collective { get; init; }
 }
 
+/// <summary>A company of the group that is a connection of another one.</summary>
+/// <param name="Here">Id of the company whose connection it is.</param>
+/// <param name="There">Id of the company that it is.</param>
+public sealed record PartnerLink(int Here, int There);
+
 /// <summary>A link to another system.</summary>
 /// <param name="Id">Its id.</param>
 /// <param name="Code">Its code; events name it, and rules ask for it.</param>
@@ -74,6 +79,8 @@ public sealed record Switches
 public sealed record ConnectionRow(int Id, string Code, string Name, string? Address, string? Secret, string? HookSecret, ConnectionState State,
     string TimeZone, TimeOnly DayEnd, Switches Switches, string? Answer, string? Cursor, DateTime? FedAt, DateTime? FailingSince, string? Fault, long Stamp)
 {
+    /// <summary>The company of our group that it is; null: another system.</summary>
+    public PartnerLink? Partner { get; init; }
     /// <summary>Its code as events are told apart by it.</summary>
     public string Source => Fold.Of(Code);
 }

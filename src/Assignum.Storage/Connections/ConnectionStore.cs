@@ -16,7 +16,7 @@ public sealed class ConnectionStore(NpgsqlDataSource source)
     };
 
     const string Columns = "id, code, name, address, secret, hook_secret, state, time_zone, day_end, switches::text, answer::text, cursor, fed_at, " +
-        "failing_since, fault, stamp";
+        "failing_since, fault, stamp, company_id, partner_company_id";
 
     /// <summary>All connections of a company, by code.</summary>
     public Task<List<ConnectionRow>> All(int company, CancellationToken stop) =>
@@ -28,13 +28,14 @@ public sealed class ConnectionStore(NpgsqlDataSource source)
 
     /// <summary>Companies and connections whose events are to be fetched.</summary>
     public Task<List<(int Company, ConnectionRow Connection)>> Running(CancellationToken stop) =>
-        source.Command($"select {Columns}, company_id from connection where state = 'running' and address is not null order by company_id, id")
+        source.Command($"select {Columns} from connection where state = 'running' and (address is not null or partner_company_id is not null) " +
+            "order by company_id, id")
             .List(row => (row.GetInt32(16), Read(row)), stop);
 
     static ConnectionRow Read(NpgsqlDataReader row) => new(row.GetInt32(0), row.GetString(1), row.GetString(2), row.TextOrNull(3), row.TextOrNull(4),
         row.TextOrNull(5), Words<ConnectionState>.Parse(row.GetString(6)), row.GetString(7), row.GetFieldValue<TimeOnly>(8),
         JsonSerializer.Deserialize<Switches>(row.GetString(9), Json)!, row.TextOrNull(10), row.TextOrNull(11), Moment(row, 12), Moment(row, 13),
-        row.TextOrNull(14), row.GetInt64(15));
+        row.TextOrNull(14), row.GetInt64(15)) { Partner = row.IntOrNull(17) is { } there ? new(row.GetInt32(16), there) : null };
 
     static DateTime? Moment(NpgsqlDataReader row, int column) => row.IsDBNull(column) ? null : row.GetDateTime(column);
 
@@ -45,8 +46,10 @@ public sealed class ConnectionStore(NpgsqlDataSource source)
     /// <param name="name">Its name.</param>
     /// <param name="hookSecret">What the other system signs with, encrypted.</param>
     /// <param name="stop">Cancels.</param>
+    /// <param name="partner">Id of the company of the group that it is; null: another system.</param>
     /// <returns>Why it was not added; null when it was.</returns>
-    public Task<Refusal?> Add(int company, int user, string code, string name, string hookSecret, CancellationToken stop) => Act(async connection =>
+    public Task<Refusal?> Add(int company, int user, string code, string name, string hookSecret, CancellationToken stop,
+        int? partner = null) => Act(async connection =>
     {
         var fold = Fold.Of(code);
         if (fold.Length is 0 or > 40 || fold.Any(c => c is '@' or '/' or '·' or '?' or '#'))
@@ -54,9 +57,9 @@ public sealed class ConnectionStore(NpgsqlDataSource source)
                 $"“{code.Trim()}” can't be the code of a connection: up to 40 characters, none of @ / ? # ·. Choose one such as web-shop.");
         if (fold == Fold.Of(Posting.PostableEvent.Own))
             return new Refusal("code", "“own” stands for what is typed in by hand. Choose another code.");
-        if (await connection.Command("insert into connection (company_id, code, code_fold, name, hook_secret) values ($1, $2, $3, $4, $5) on conflict do " +
-            "nothing",
-            company, code.Trim(), fold, name.Trim().Length > 0 ? name.Trim() : code.Trim(), hookSecret).Run(stop) == 0)
+        if (await connection.Command("insert into connection (company_id, code, code_fold, name, hook_secret, partner_company_id) " +
+            "values ($1, $2, $3, $4, $5, $6) on conflict do nothing",
+            company, code.Trim(), fold, name.Trim().Length > 0 ? name.Trim() : code.Trim(), hookSecret, partner).Run(stop) == 0)
             return new Refusal("code", $"There is a connection {code.Trim()} already. Open it, or choose another code.");
         await ChangeLog.Note(connection, company, user, "connection", 0, $"Connection {code.Trim()} added.", stop);
         return null;

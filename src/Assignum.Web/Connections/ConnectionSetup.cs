@@ -12,7 +12,8 @@ static class ConnectionSetup
     internal static void AddConnections(this IServiceCollection services, IConfiguration configuration)
     {
         services.AddSingleton<ConnectionStore>().AddSingleton<ListStore>().AddSingleton<MatchStore>().AddSingleton<InboxStore>().AddSingleton<TokenStore>()
-            .AddSingleton<OutgoingStore>().AddSingleton<PayoutStore>().AddSingleton<Secrets>().AddSingleton<AllowedHosts>().AddSingleton<Receiving>()
+            .AddSingleton<PartnerSystem>().AddSingleton<Assignum.Storage.Consolidating.PartnerDocumentStore>().AddSingleton<OutgoingStore>()
+                .AddSingleton<PayoutStore>().AddSingleton<Secrets>().AddSingleton<AllowedHosts>().AddSingleton<Receiving>()
                 .AddSingleton<Feeding>()
             .AddSingleton<ListFetching>().AddSingleton<SuggestionCache>().AddHostedService<FeedWorker>();
         services.AddSingleton(provider => new EventText(EventWriter.Write, EventReader.Kept)
@@ -25,7 +26,7 @@ static class ConnectionSetup
             .ConfigurePrimaryHttpMessageHandler(() => new SocketsHttpHandler { AllowAutoRedirect = false, UseCookies = false })
             .AddStandardResilienceHandler(resilience => Set(resilience, configuration));
         services.AddSingleton(provider => new SystemClient(provider.GetRequiredService<IHttpClientFactory>().CreateClient(SystemClient.Name),
-            provider.GetRequiredService<Secrets>(), provider.GetRequiredService<AllowedHosts>()));
+            provider.GetRequiredService<Secrets>(), provider.GetRequiredService<AllowedHosts>(), provider.GetRequiredService<PartnerSystem>()));
     }
 
     static void Set(HttpStandardResilienceOptions resilience, IConfiguration configuration)

@@ -12,19 +12,22 @@ namespace Assignum.Web.Connections;
 public sealed class OutsideException(string message, Exception? inner = null) : Exception(message, inner);
 
 /// <summary>
-/// Talks to other systems as docs/schemas/adapter.openapi.json has it: only to hosts that are allowed, with time limits, and again where that may help.
+/// Talks to other systems as docs/schemas/adapter.openapi.json has it: only to hosts that are allowed, with time limits, and again where that may help. A
+/// company of the group is asked in its own books.
 /// </summary>
-public sealed class SystemClient(HttpClient http, Secrets secrets, AllowedHosts hosts)
+public sealed class SystemClient(HttpClient http, Secrets secrets, AllowedHosts hosts, PartnerSystem partners)
 {
     internal const string Name = "systems";
 
     // A page of events, or a list, is no larger.
     internal const int LargestAnswer = 32 << 20;
 
-    internal Task<Health> Health(ConnectionRow of, CancellationToken stop) => Ask<Health>(of, HttpMethod.Get, "health", null, stop);
+    internal Task<Health> Health(ConnectionRow of, CancellationToken stop) =>
+        of.Partner is { } partner ? partners.Health(partner, stop) : Ask<Health>(of, HttpMethod.Get, "health", null, stop);
 
     internal Task<SentList> List(ConnectionRow of, string list, long? since, CancellationToken stop) =>
-        Ask<SentList>(of, HttpMethod.Get, $"lists/{list}{(since is { } from ? FormattableString.Invariant($"?since={from}") : "")}", null, stop);
+        of.Partner is { } partner ? partners.List(partner, list, stop) : Ask<SentList>(of, HttpMethod.Get,
+            $"lists/{list}{(since is { } from ? FormattableString.Invariant($"?since={from}") : "")}", null, stop);
 
     internal Task<Added> Add(ConnectionRow of, string list, IReadOnlyList<WireEntry> entries, CancellationToken stop) =>
         Ask<Added>(of, HttpMethod.Post, $"lists/{list}", new { entries }, stop);
@@ -39,6 +42,8 @@ public sealed class SystemClient(HttpClient http, Secrets secrets, AllowedHosts 
     /// <summary>A page of events after a cursor; without one from a day on, or from the first.</summary>
     internal async Task<EventPage> Events(ConnectionRow of, string? cursor, DateOnly? from, int most, CancellationToken stop)
     {
+        if (of.Partner is not null)
+            return await partners.Events(of, cursor, from, most, stop);
         var start = from is { } day ? FormattableString.Invariant($"from={day:yyyy-MM-dd}&") : "";
         if (cursor is not null)
             start = $"after={Uri.EscapeDataString(cursor)}&";
@@ -99,6 +104,8 @@ public sealed class SystemClient(HttpClient http, Secrets secrets, AllowedHosts 
 
     async Task<HttpResponseMessage> Call(ConnectionRow of, HttpMethod method, string path, object? body, CancellationToken stop)
     {
+        if (of.Partner is not null)
+            throw new OutsideException($"{of.Name} is a company of the group: it is worked on in its own books.");
         var address = hosts.Allow(of.Address) ?? throw new OutsideException(hosts.WhyNot(of.Address));
         using var request = new HttpRequestMessage(method, new Uri(new Uri(address.ToString().TrimEnd('/') + "/"), path));
         if (of.Secret is { } secret)

@@ -39,7 +39,7 @@ public sealed class SwitchForm
 /// <summary>One connection, from its address to its first event: reach it, fetch its lists, say how its events are taken, and start.</summary>
 [Authorize(Policy = Policies.ReadsOrAdministers)]
 public sealed class ConnectionModel(ConnectionStore connections, ListStore lists, ListFetching fetching, SystemClient client, Secrets secrets,
-    AllowedHosts hosts, Feeding feeding, Receiving receiving) : ConnectionPage(connections, lists)
+    AllowedHosts hosts, Feeding feeding, Receiving receiving, PartnerSystem partners, MatchStore matches) : ConnectionPage(connections, lists)
 {
     readonly ConnectionStore connections = connections;
     readonly ListStore lists = lists;
@@ -83,6 +83,7 @@ public sealed class ConnectionModel(ConnectionStore connections, ListStore lists
         try
         {
             var found = await fetching.Fetch(Company.Id, Connection, Stop);
+            await MatchAccountsByGroup();
             var changes = found.Where(f => f.Found.New + f.Found.Changed + f.Found.Gone > 0).Select(f =>
                 $"{Web.Connections.Lists.Titles[f.List].ToLowerInvariant()}: " +
                 string.Join(", ", new[] { (f.Found.New, "new"), (f.Found.Changed, "changed"), (f.Found.Gone, "gone") }.Where(c => c.Item1 > 0).Select(c =>
@@ -96,6 +97,18 @@ public sealed class ConnectionModel(ConnectionStore connections, ListStore lists
             Address = Connection.Address;
             return Refuse(new("reach", fault.Message));
         }
+    }
+
+    // Of a company of the group the group's chart says already which account is which, where only one can be meant.
+    async Task MatchAccountsByGroup()
+    {
+        if (Connection.Partner is not { } link || !MayPrepare)
+            return;
+        var decided = (await lists.Entries(Company.Id, Connection.Id, "accounts", Stop)).Where(e => e.Decided is null).Select(e => e.Sent.Code).ToHashSet();
+        List<Decided> found = [.. (await partners.AccountsByGroup(link, Stop)).Where(a => decided.Contains(a.Key))
+            .Select(a => new Decided(a.Key, a.Value, "by the group’s chart"))];
+        if (found.Count > 0)
+            await matches.Decide(Company.Id, UserId, Connection, "accounts", found, Stop);
     }
 
     /// <summary>Chooses there what is missing there.</summary>

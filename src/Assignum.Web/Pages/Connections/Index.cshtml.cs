@@ -1,4 +1,5 @@
 using Assignum.Storage.Connections;
+using Assignum.Storage.Companies;
 using Assignum.Storage.People;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
@@ -19,7 +20,8 @@ public sealed record ConnectionLook(ConnectionRow Row, IReadOnlyDictionary<strin
 
 /// <summary>The other systems: which are connected, what is matched, and what came.</summary>
 [Authorize(Policy = Policies.ReadsOrAdministers)]
-public sealed class IndexModel(ConnectionStore connections, ListStore lists, InboxStore inbox, Secrets secrets, AllowedHosts hosts) : CompanyPage
+public sealed class IndexModel(ConnectionStore connections, ListStore lists, InboxStore inbox, Secrets secrets, AllowedHosts hosts, CompanyStore companies)
+    : CompanyPage
 {
     /// <inheritdoc/>
     public override string Step => "Connections";
@@ -29,6 +31,8 @@ public sealed class IndexModel(ConnectionStore connections, ListStore lists, Inb
     public bool MayAdminister => User.Has(Company.Code, Role.Administrator);
     /// <summary>Hosts that may be reached.</summary>
     public IReadOnlyCollection<string> Hosts => hosts.All;
+    /// <summary>Companies of the same group that are no connection yet.</summary>
+    public IReadOnlyList<CompanyRow> Partners { get; private set; } = [];
     /// <summary>Why one was not added.</summary>
     public Refusal? Refused { get; private set; }
     /// <summary>What was typed.</summary>
@@ -44,6 +48,25 @@ public sealed class IndexModel(ConnectionStore connections, ListStore lists, Inb
         var came = (await inbox.Counts(Company.Id, Stop)).ToLookup(c => c.Connection);
         All = [.. (await connections.All(Company.Id, Stop)).Select(c => new ConnectionLook(c, ListCount.Of(counts, c, Books.Draft.Stored.Book),
             came[c.Id].ToDictionary(i => i.State)))];
+        Partners = Company.Group is not { } group ? [] : [.. (await companies.All(Stop)).Where(c => c.Group == group && c.Id != Company.Id
+            && c.PracticeOf is null
+            && All.All(one => one.Row.Partner?.There != c.Id))];
+    }
+
+    /// <summary>Connects a company of the group: its lists and the documents it posts for us come from its own books.</summary>
+    [Needs(Need.Administers)]
+    public async Task<IActionResult> OnPostPartnerAsync(string? partner)
+    {
+        await Lay();
+        if (Partners.FirstOrDefault(p => p.Code == partner) is not { } there)
+            Refused = new("partner", "Which company of the group is connected is missing, or it is connected already. Choose one of the list.");
+        else
+            Refused = await connections.Add(Company.Id, UserId, there.Code.ToLowerInvariant(), there.Name, secrets.Close(Web.Connections.Secrets.New()), Stop,
+                there.Id);
+        if (Refused is null)
+            return Done($"{partner} is connected. Fetch its lists, then match its items.", At("connections/" + partner!.ToLowerInvariant()));
+        Response.StatusCode = StatusCodes.Status400BadRequest;
+        return Page();
     }
 
     /// <summary>Adds a connection.</summary>
