@@ -1,7 +1,7 @@
 // Writes the demo's events; the same seed gives the same files.
 //   Assignum.DemoEvents autumn demo/qn              an autumn of sales, beside its rulebook
 //   Assignum.DemoEvents year demo/qn OUT DAY        thirteen months up to a day: a folder for each edition, with its rulebook, its note and its events, and
-// troubles.json
+// troubles.json; and under ql what happened at the landscapers, whose rulebook is beside FOLDER
 using System.Globalization;
 using Assignum.DemoEvents;
 using Assignum.DemoEvents.Year;
@@ -29,5 +29,9 @@ for (var stage = 0; stage < year.Stages.Count; stage++)
     File.WriteAllText(Path.Combine(folder, "note.txt"), year.Stages[stage].Note);
     File.WriteAllLines(Path.Combine(folder, "events.ndjson"), year.Of(stage).Select(EventWriter.Write));
 }
+var landscapes = RulebookReader.Read(File.ReadAllBytes(Path.Combine(args[1], "..", "ql", "rulebook.json"))).Book
+    ?? throw new InvalidOperationException("The rulebook of the landscapers can't be read.");
+File.WriteAllLines(Path.Combine(Directory.CreateDirectory(Path.Combine(args[2], "ql")).FullName, "events.ndjson"),
+    Landscapes.Of(landscapes, year).Select(EventWriter.Write));
 File.WriteAllText(Path.Combine(args[2], "troubles.json"), year.Troubles.Json(year.First, year.Last));
 return 0;

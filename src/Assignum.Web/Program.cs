@@ -57,7 +57,8 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
     .AddSingleton<IJobWork, Assignum.Web.Pages.HeldEvents.RetryHeldWork>().AddSingleton<Assignum.Web.Pages.HeldEvents.FixLook>().AddSingleton<BooksVerifying>()
     .AddSingleton<Assignum.Storage.Reports.ReportStore>().AddSingleton<RevaluationStore>()
     .AddSingleton<Assignum.Storage.Projects.ProjectStore>().AddSingleton<Assignum.Storage.Assets.AssetStore>().AddSingleton<Assignum.Storage.LateCharges
-        .LateChargeStore>().AddSingleton<MonthEndStore>()
+        .LateChargeStore>().AddSingleton<MonthEndStore>().AddSingleton<Assignum.Storage.Consolidating.GroupChartStore>()
+    .AddSingleton<Assignum.Storage.Consolidating.PartnerDocumentStore>()
         .AddSingleton<DeskStore>()
         .AddSingleton<Assignum.Web.Pages.MonthEnd.ClosingLines>()
     .AddSingleton<PracticeStore>().AddSingleton<IJobWork, Assignum.Web.Pages.Companies.PracticeWork>()
@@ -65,7 +66,7 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
     .AddSingleton<SeenStore>().AddSingleton<FormerCodes>().AddSingleton<TaxEntryStore>().AddSingleton<FindStore>()
     .AddSingleton<TrailMaker>().AddSingleton<Assignum.Storage.Checks.AcceptedFindings>().AddSingleton<StandingStock>()
     .AddSingleton<Assignum.Web.Pages.Groups.StockLeft>().AddSingleton(TimeProvider.System)
-    .AddSingleton<DemoCompany>().AddSingleton<DemoClosing>().AddHostedService<DemoYear>()
+    .AddSingleton<DemoCompany>().AddSingleton<DemoClosing>().AddSingleton<DemoLandscapes>().AddHostedService<DemoYear>()
     .AddSingleton<DemoCharts>().AddSingleton<IPasswordHasher<Person>, PasswordHasher<Person>>();
 
 builder.Services.AddProtectionKeys(builder.Configuration);

@@ -1,9 +1,12 @@
 using Assignum.Core;
 using Assignum.Core.Charts;
 using Assignum.Formats.Charts;
+using Assignum.Formats.Consolidating;
+using Assignum.Formats.Rulebooks;
 using Assignum.Formats.Sheets;
 using Assignum.Storage.Charts;
 using Assignum.Storage.Companies;
+using Assignum.Storage.Consolidating;
 using Assignum.Storage.People;
 using Assignum.Storage.Settings;
 
@@ -12,7 +15,7 @@ namespace Assignum.Web.Demo;
 /// <summary>Makes what belongs to the demo's charts: the landscapers and the group with theirs, and of the nurseries' chart the plan, dimensions, descriptions
 /// and matches to the group's.</summary>
 sealed class DemoCharts(CompanyStore companies, PersonStore people, ChartImportStore imports, EditionStore editions, RulebookStore rulebooks, ChartStore charts,
-    AccountStore accounts, NumberingStore numbering, DimensionStore dimensions)
+    AccountStore accounts, NumberingStore numbering, DimensionStore dimensions, RulebookImport rulebookImport, GroupChartStore groups)
 {
     static readonly (string Code, string Name, string Folder)[] Others = [("QG", "Quillmoss Group", "qg"), ("QL", "Quillmoss Landscapes", "ql")];
 
@@ -26,14 +29,29 @@ sealed class DemoCharts(CompanyStore companies, PersonStore people, ChartImportS
                 await people.Grant(company.Id, id, role, null, stop);
             foreach (var year in new[] { 2025, 2026, 2027 })
                 await companies.OpenFiscalYear(company.Id, new DateOnly(year, 1, 1), new DateOnly(year, 12, 31), stop);
-            var sheet = SheetFile.Read(await File.ReadAllBytesAsync(Path.Combine(demo, folder, "chart.csv"), stop), stop).Sheets[0];
-            var rows = ChartSheet.Rows(sheet, MappingProposal.For(sheet));
-            Insist((await imports.Import(company.Id, staff[0].Id, chart => ChartImport.Plan(rows, chart), wholeOrNothing: true, (_, _) => Task.CompletedTask,
-                stop)).Refusal);
-            Insist(await editions.Release(company.Id, staff[1].Id, await rulebooks.StateOf(company.Id, stop), "First chart.", stop));
+            var file = Path.Combine(demo, folder, "rulebook.json");
+            Insist(File.Exists(file) ? await ImportRulebook(company.Id, staff[0].Id, file, stop)
+                : await ImportChart(company.Id, staff[0].Id, demo, folder, stop));
+            Insist(await editions.Release(company.Id, staff[1].Id, await rulebooks.StateOf(company.Id, stop), "First settings.", stop));
         }
         if (await companies.Find("QG", stop) is { } group && await companies.Find("QL", stop) is { } landscapes)
+        {
             await companies.SetGroup(landscapes.Id, staff[0].Id, group.Id, stop);
+            var (rows, fault) = GroupMapping.Read(await File.ReadAllBytesAsync(Path.Combine(demo, "ql", "group.csv"), stop));
+            Insist(fault is null ? null : new Refusal("", fault));
+            Insist(await groups.Decide(landscapes.Id, staff[0].Id, [.. rows.Select(r => new GroupDecision(r.Account, r.Match))], stop));
+        }
+    }
+
+    async Task<Refusal?> ImportRulebook(int company, int user, string file, CancellationToken stop) =>
+        await rulebookImport.IntoEmpty(company, user, RulebookReader.Read(await File.ReadAllBytesAsync(file, stop)).Book
+            ?? throw new InvalidOperationException($"{file} can't be read."), stop);
+
+    async Task<Refusal?> ImportChart(int company, int user, string demo, string folder, CancellationToken stop)
+    {
+        var sheet = SheetFile.Read(await File.ReadAllBytesAsync(Path.Combine(demo, folder, "chart.csv"), stop), stop).Sheets[0];
+        var rows = ChartSheet.Rows(sheet, MappingProposal.For(sheet));
+        return (await imports.Import(company, user, chart => ChartImport.Plan(rows, chart), wholeOrNothing: true, (_, _) => Task.CompletedTask, stop)).Refusal;
     }
 
     /// <summary>Says what there is to say of the nurseries' chart.</summary>

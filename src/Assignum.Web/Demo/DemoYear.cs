@@ -12,7 +12,7 @@ namespace Assignum.Web.Demo;
 /// What has come in before a stop is not brought in twice.
 /// </summary>
 sealed class DemoYear(DemoCompany demo, CompanyStore companies, PersonStore people, RulebookIntoDraft intoDraft, EditionStore editions, RulebookStore rulebooks,
-    DemoClosing closing, IConfiguration settings, ILogger<DemoYear> log) : BackgroundService
+    DemoClosing closing, DemoLandscapes landscapes, IConfiguration settings, ILogger<DemoYear> log) : BackgroundService
 {
     // The first edition of the year is released with the company.
     const int EditionBefore = 1;
@@ -46,6 +46,7 @@ sealed class DemoYear(DemoCompany demo, CompanyStore companies, PersonStore peop
         if (RulebookDifference.Between(released.Book, (await rulebooks.Load(company, released.State.Draft, stop)).Book).Count == 0)
             await demo.MakeDraft(company, ines, stop);
         await closing.Close(company, ines, stop);
+        await landscapes.BringIn(ines, tomas, Path.Combine(folder, "ql", "events.ndjson"), stop);
         await File.WriteAllTextAsync(Done(folder), "", stop);
         Came(log, null);
     }
