@@ -27,21 +27,21 @@ public sealed class ChecksAndChangesTests(App app) : IClassFixture<App>
         var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qn/checks");
         var open = ines.Rows("table.findings tbody tr").Length;
         var accept = ines.Page.QuerySelectorAll("table.findings a[href*='handler=accept']").First(a =>
-            a.GetAttribute("aria-label")!.Contains("Asset disposal", StringComparison.Ordinal)).GetAttribute("href")!;
+            a.GetAttribute("aria-label")!.Contains("Sales discount has rules", StringComparison.Ordinal)).GetAttribute("href")!;
         await ines.Get(accept);
         await ines.Submit("#drawer form", ("reason", "  "));
         Assert.Contains("why this may stay as it is", ines.Text, StringComparison.Ordinal);
         await ines.Get(accept);
-        await ines.Submit("#drawer form", ("reason", "No asset is sold before spring."), ("until", "2020-01-01"));
+        await ines.Submit("#drawer form", ("reason", "Discounts stay with the revenue."), ("until", "2020-01-01"));
         Assert.Contains("has passed already", ines.Text, StringComparison.Ordinal);
         await ines.Get(accept);
-        await ines.Submit("#drawer form", ("reason", "No asset is sold before spring."), ("until", "2099-12-31"));
+        await ines.Submit("#drawer form", ("reason", "Discounts stay with the revenue."), ("until", "2099-12-31"));
         await ines.Follow();
 
         Assert.Equal(open - 1, ines.Rows("table.findings tbody tr").Length);
         await ines.Get("/qn/checks?view=accepted");
         Assert.Contains("Accepted by Ines", ines.Text, StringComparison.Ordinal);
-        Assert.Contains("until 2099-12-31: No asset is sold before spring.", ines.Text, StringComparison.Ordinal);
+        Assert.Contains("until 2099-12-31: Discounts stay with the revenue.", ines.Text, StringComparison.Ordinal);
         // Who only reads sees it, and can't end it.
         Assert.Null((await (await Visitor.SignedIn(app, "vera")).Get("/qn/checks?view=accepted")).Page.QuerySelector("table.findings button"));
         await ines.Submit("table.findings form");

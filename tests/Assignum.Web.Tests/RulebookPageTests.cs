@@ -374,7 +374,8 @@ public sealed class GroupPageTests(App app) : IClassFixture<App>
         Assert.Contains("P-77/10 Planting as its project", Assert.Single((await ines.Follow()).Rows()), StringComparison.Ordinal);
         await ines.Get("/qn/groups/asset?handler=group");
         await ines.Submit("#drawer form", ("Code", "VANS"), ("Name", "Vans"));
-        Assert.Contains("Depreciation", (await ines.Follow()).Text, StringComparison.Ordinal);
+        await ines.Follow();
+        Assert.Contains("Depreciation", (await ines.Get("/qn/groups/asset?group=VANS&view=lands")).Text, StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.NotFound, (await ines.Get("/qn/groups/nothing")).Last.StatusCode);
     }
 

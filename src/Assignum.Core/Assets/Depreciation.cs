@@ -1,3 +1,4 @@
+using System.Globalization;
 using Assignum.Core.Groups;
 
 namespace Assignum.Core.Assets;
@@ -73,7 +74,7 @@ public sealed record Depreciation(Asset Asset, decimal Cost, decimal Accumulated
         // Where its cost changes within the month, the days before and after are taken apart.
         decimal OfMonth(DateOnly from, DateOnly last)
         {
-            var days = DateTime.DaysInMonth(from.Year, from.Month);
+            var days = CultureInfo.InvariantCulture.Calendar.GetDaysInMonth(from.Year, from.Month);
             List<DateOnly> starts = [from, .. moves.Where(m => !m.IsDepreciation && m.Date > from && m.Date <= last).Select(m => m.Date).Distinct()];
             var sum = 0m;
             for (var i = 0; i < starts.Count; i++)

@@ -79,6 +79,13 @@ public sealed class BetweenModel(GroupChartStore store, CompanyStore companies, 
         return (items, null);
     }
 
+    /// <summary>What books say of who owes whom: "By our books we are owed 1,036.80 on balance".</summary>
+    public static string Balance(bool ours, decimal amount, Func<decimal, string> money)
+    {
+        var books = ours ? "By our books we" : "by theirs they";
+        return amount switch { 0 => $"{books} are even", > 0 => $"{books} are owed {money(amount)}", _ => $"{books} owe {money(-amount)}" };
+    }
+
     /// <summary>Why two companies differ, in a few words.</summary>
     public static string InWords(BetweenLine line, string there) => line.Reason switch
     {
