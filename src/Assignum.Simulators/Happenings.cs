@@ -14,7 +14,7 @@ static class Happenings
         {
             "web-shop" => ["sales-invoice", "sales-credit-note"], "till" => ["takings"], "stock-room" => ["stock-adjustment",
                 "stock-transfer"],
-            "card-payments" => ["payout"], _ => [],
+            "card-payments" => ["payout"], "crew-planner" => ["project-usage"], _ => [],
         };
         var number = 20_000;
         for (var day = first; day <= last; day = day.AddDays(1))
@@ -32,6 +32,9 @@ static class Happenings
                     break;
                 case "card-payments" when day.DayOfWeek is DayOfWeek.Thursday:
                     system.Feed.Add(Payout(chance, day, ++number));
+                    break;
+                case "crew-planner" when day.DayOfWeek is not (DayOfWeek.Saturday or DayOfWeek.Sunday):
+                    system.Feed.Add(CrewDay(system, chance, day, ++number));
                     break;
             }
     }
@@ -108,6 +111,25 @@ static class Happenings
             ["text"] = "Count of the week", ["lines"] = new JsonArray(new JsonObject { ["item"] = articles[chance.Next(articles.Count)].Code,
                 ["quantity"] = -chance.Next(1, 3), ["reason"] = "count" }),
         };
+    }
+
+    // Who worked where, and how long.
+    static JsonObject CrewDay(StandIn planner, Random chance, DateOnly day, int number)
+    {
+        var (people, sites) = (planner.Lists["people"].All, planner.Lists["projects"].All);
+        var site = sites[chance.Next(sites.Count)].Code.Split('/');
+        var used = new JsonObject
+        {
+            ["id"] = FormattableString.Invariant($"DAY-{number}"), ["type"] = "project-usage", ["at"] = Moment(day, chance), ["project"] = site[0],
+            ["text"] = "Crew of the day",
+            ["lines"] = new JsonArray([.. people.Where(_ => chance.Next(3) > 0).DefaultIfEmpty(people[0]).Select(person => new JsonObject
+            {
+                ["person"] = person.Code, ["quantity"] = chance.Next(4, 18) / 2m,
+            })]),
+        };
+        if (site.Length > 1)
+            used["task"] = site[1];
+        return used;
     }
 
     static JsonObject Payout(Random chance, DateOnly day, int number)

@@ -35,7 +35,7 @@ public sealed class SentEvent
     // Which list a property's codes stand in. Lists later in the row are asked where those before do not know the code.
     static readonly Dictionary<string, string[]> Lists = new(StringComparer.Ordinal)
     {
-        ["party"] = ["customers", "suppliers"], ["item"] = ["items"], ["account"] = ["accounts"], ["taxCode"] = ["tax-codes"], ["project"] = ["projects"],
+        ["party"] = ["customers", "suppliers"], ["item"] = ["items"], ["account"] = ["accounts"], ["taxCode"] = ["tax-codes"],
         ["itemGroup"] = ["categories"], ["standsOn"] = ["accounts"],
     };
 
@@ -109,7 +109,8 @@ public sealed class SentEvent
         };
         if (read.Id is null)
             return new() { Fault = "It has no id, so that it could not be told from another. Send it again with its id." };
-        read.Translate(sent, reading, read.Type is "sales-invoice" or "sales-credit-note" or "takings" or "purchase-invoice" or "purchase-credit-note");
+        read.Translate(sent, reading, read.Type is "sales-invoice" or "sales-credit-note" or "takings" or "purchase-invoice" or "purchase-credit-note"
+            or "project-invoice" or "project-credit-note");
         read.Translated = sent.ToJsonString(Plain);
         return read;
     }
@@ -131,6 +132,8 @@ public sealed class SentEvent
         foreach (var (name, lists) in Lists)
             if (Text(of, name) is { } code && Array.Exists(lists, l => reading.Keeps(l)))
                 of[name] = Code(lists, code, reading, name == "party" ? reading.Collective : null);
+        if (Text(of, "project") is { } project && reading.Keeps("projects"))
+            ItsProject(of, project, reading);
         if (Text(of, "person") is { } person)
         {
             of["item"] = reading.Keeps("people") ? Code(["people"], person, reading, null) : person;
@@ -139,6 +142,24 @@ public sealed class SentEvent
         foreach (var inner in of.Where(p => p.Value is JsonArray).Select(p => (JsonArray)p.Value!).ToList())
             foreach (var one in inner.OfType<JsonObject>())
                 Translate(one, reading, document);
+    }
+
+    // A project with its task is one code of their list, and may be a task of one of ours.
+    void ItsProject(JsonObject of, string project, SentReading reading)
+    {
+        var whole = Text(of, "task") is { } task ? $"{project}/{task}" : project;
+        var ours = reading.Ours("projects", whole);
+        // Where only the project is matched, its tasks are called as ours.
+        if (ours is null && whole != project && reading.Ours("projects", project) is { } known && !known.Contains('/'))
+        {
+            of["project"] = known;
+            return;
+        }
+        of.Remove("task");
+        string[] parts = ours is null ? [Code(["projects"], whole, reading, null)] : ours.Split('/', 2);
+        of["project"] = parts[0];
+        if (parts.Length > 1)
+            of["task"] = parts[1];
     }
 
     void ByItsCategory(JsonObject line, SentReading reading)

@@ -18,6 +18,14 @@ public sealed record TaxSum(string Member, string Side, DateOnly Month, decimal 
 /// <param name="ByTax">Those of output tax and input tax among them.</param>
 public sealed record TaxAccountSum(string Account, string Name, decimal Movement, decimal ByTax);
 
+/// <summary>What was bought with a tax code on an account for capital purchases.</summary>
+/// <param name="Code">The tax code.</param>
+/// <param name="Account">Number of the account.</param>
+/// <param name="Name">Its name.</param>
+/// <param name="Base">Without tax, company currency, debit positive.</param>
+/// <param name="Lines">How many journal lines.</param>
+public sealed record CapitalSum(string Code, string Account, string Name, decimal Base, long Lines);
+
 /// <summary>A tax entry with its document.</summary>
 public sealed record TaxEntry(DateOnly Date, DateOnly TaxDate, long EventId, int LineNo, long? EntryId, string Type, string Document, string? PartyCode,
     string? PartyName, string Member, string Side, decimal Base, decimal Amount);
@@ -58,6 +66,14 @@ public sealed class TaxEntryStore(NpgsqlDataSource source)
             where l.company_id = $1 and l.date between $2 and $3 and (l.account_id = any($4) or l.purpose in ('output-tax', 'input-tax'))
             group by 1, 2 order by 1
             """, company, from, to, accounts).List(r => new TaxAccountSum(r.GetString(0), r.GetString(1), r.GetDecimal(2), r.GetDecimal(3)), stop);
+
+    /// <summary>What was bought with tax on accounts for capital purchases, by tax code and account.</summary>
+    public Task<List<CapitalSum>> Capital(int company, int[] accounts, DateOnly from, DateOnly to, CancellationToken stop) =>
+        source.Command("""
+            select l.tax_code, a.number, a.name, sum(l.amount), count(*)
+            from line l join account a on a.company_id = l.company_id and a.id = l.account_id
+            where l.company_id = $1 and l.date between $2 and $3 and l.account_id = any($4) and l.tax_code is not null group by 1, 2, 3 order by 1, 2
+            """, company, from, to, accounts).List(r => new CapitalSum(r.GetString(0), r.GetString(1), r.GetString(2), r.GetDecimal(3), r.GetInt64(4)), stop);
 
     /// <summary>A page of tax entries, newest first.</summary>
     public Task<List<TaxEntry>> Page(int company, TaxEntryFilter filter, TaxEntryPlace? after, int most, CancellationToken stop) =>

@@ -44,6 +44,10 @@ public sealed class LateChargeStore(NpgsqlDataSource source, OpenItemStore items
     {
         var open = (await items.Of(company, "receivables", null, on, Most, stop)).Where(i => i.Item.Purpose == Purpose.Receivable.Name && i.Item.Open > 0
             && i.Item.Due < on).ToList();
+        // Interest and reminders bear no interest.
+        var charges = (await source.Command("select id from event where company_id = $1 and id = any($2) and type = $3", company,
+            open.Select(i => i.Item.Event).ToArray(), LateCharge.Name).List(row => row.GetInt64(0), stop)).ToHashSet();
+        open.RemoveAll(i => charges.Contains(i.Item.Event));
         var ids = open.Select(i => i.Party).Distinct().ToDictionary(code => code, code => book.Stored.Labels.IdOf("party", code)!.Value);
         var ofParties = await terms.Of(company, [.. ids.Values], stop);
         var moves = (await Moves(company, [.. open.Select(i => i.Item.Event)], stop)).ToLookup(m => (m.Event, m.Currency), m => (m.Date, m.Amount));

@@ -10,7 +10,8 @@ public class SentEventTests
     static readonly Dictionary<(string, string), string> Matched = new()
     {
         [("items", "S-1")] = "SEED-01", [("customers", "K-1")] = "C-10", [("tax-codes", "VAT8")] = "R8", [("accounts", "7310")] = "4210", [("categories", "C-SEED")] = "SEEDS",
-        [("people", "anna")] = "WORK-H", [("projects", "PR-7")] = "P-1",
+        [("people", "anna")] = "WORK-H", [("projects", "PR-7")] = "P-1", [("projects", "PR-8/20")] = "P-1/10",
+        [("projects", "PR-9")] = "P-1/20",
     };
 
     static SentReading Reading(bool byCategory = false, string? collective = null, string zone = "Europe/Vienna", string dayEnd = "00:00", params string[] kept) =>
@@ -67,6 +68,22 @@ public class SentEventTests
     [Fact]
     public void Who_worked_becomes_the_labour_they_are_matched_with() =>
         Assert.Equal("WORK-H", Ours("""{"id":"T-1","type":"production","date":"2026-10-01","item":"S-1","quantity":1,"lines":[{"person":"anna","quantity":2}]}""").GetProperty("lines")[0].GetProperty("item").GetString());
+
+    // A project with its task is one entry of their list; where only the project is matched, its tasks are called as ours.
+    [Theory]
+    [InlineData("PR-7", null, "P-1", null)]
+    [InlineData("PR-7", "30", "P-1", "30")]
+    [InlineData("PR-8", "20", "P-1", "10")]
+    [InlineData("PR-9", null, "P-1", "20")]
+    [InlineData("PR-8", null, "PR-8@web-shop", null)]
+    [InlineData("PR-8", "10", "PR-8/10@web-shop", null)]
+    public void Where_somebody_worked_becomes_the_project_and_task_it_is_matched_with(string theirs, string? theirTask, string project, string? task)
+    {
+        var ours = Ours($$"""{"id":"T-1","type":"project-usage","date":"2026-10-01","project":"{{theirs}}"{{(theirTask is null ? "" : $",\"task\":\"{theirTask}\"")}},"lines":[{"person":"anna","quantity":2}]}""");
+
+        Assert.Equal((project, task), (ours.GetProperty("project").GetString(), ours.TryGetProperty("task", out var one) ? one.GetString() : null));
+        Assert.Equal("WORK-H", ours.GetProperty("lines")[0].GetProperty("item").GetString());
+    }
 
     [Theory]
     [InlineData("2026-11-12T22:40:00+01:00", "Europe/Vienna", "00:00", "2026-11-12")]

@@ -44,6 +44,8 @@ public sealed class ReportModel(TaxEntryStore entries, FlowStore flows, TimeProv
     public IReadOnlyList<TaxReportRow> Rows { get; private set; } = [];
     /// <summary>The tax accounts.</summary>
     public IReadOnlyList<TaxAccountSum> Accounts { get; private set; } = [];
+    /// <summary>What of the purchases was bought on accounts that are marked as capital purchases.</summary>
+    public IReadOnlyList<CapitalSum> Capital { get; private set; } = [];
     /// <summary>What the tax entries come to.</summary>
     public decimal Told => Rows.Sum(r => r.Amount);
     /// <summary>What the tax accounts moved by.</summary>
@@ -86,7 +88,11 @@ public sealed class ReportModel(TaxEntryStore entries, FlowStore flows, TimeProv
                 g.Sum(s => s.Base), g.Sum(s => s.Amount), g.Sum(s => s.Entries), g.GroupBy(s => s.Month).ToDictionary(m => m.Key, m => m.Sum(s => s.Amount)));
         }).OrderBy(r => r.Authority, StringComparer.Ordinal).ThenBy(r => r.Side == "input").ThenBy(r => r.Code, StringComparer.Ordinal).ThenBy(r => r.Component,
             StringComparer.Ordinal)];
-        int[] controls = [.. Draft.Book.Accounts.Where(a => a.Control == Control.Tax).Select(a => Draft.Labels.IdOf(Labels.Accounts, a.Number)).OfType<int>()];
+        Capital = await entries.Capital(Company.Id, IdsOf(a => a.TaxRelevance == TaxRelevance.CapitalPurchases), Span.First, Span.Last, Stop);
+        int[] controls = IdsOf(a => a.Control == Control.Tax);
         Accounts = await entries.Accounts(Company.Id, controls, Span.First, Span.Last, Stop);
     }
+
+    int[] IdsOf(Func<Account, bool> wanted) =>
+        [.. Draft.Book.Accounts.Where(wanted).Select(a => Draft.Labels.IdOf(Labels.Accounts, a.Number)).OfType<int>()];
 }
