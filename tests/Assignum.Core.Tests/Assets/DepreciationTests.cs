@@ -57,7 +57,7 @@ public class DepreciationTests
 
         var cost = life.Moves.Sum(m => m.Cost);
         Assert.Equal(Math.Max(0, cost - life.Asset.Residual), moves.Sum(m => m.Accumulated));
-    }, iter: 300);
+    }, iter: 80);
 
     // Slowly, day by day: each day takes its part of the month, of the cost it finds in the morning.
     [Fact]
