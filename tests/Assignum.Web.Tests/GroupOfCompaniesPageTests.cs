@@ -5,6 +5,7 @@ using Assignum.Formats.Events;
 using Assignum.Storage.Companies;
 using Assignum.Storage.People;
 using Assignum.Storage.Posting;
+using Assignum.Storage.Settings;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -53,6 +54,25 @@ public sealed class GroupOfCompaniesPageTests(App app) : IClassFixture<App>
             Assert.Null(fault);
             Assert.Equal(24, rows.Count(r => r.Match is not null));
         }
+    }
+
+    [Fact]
+    public async Task A_group_begins_with_the_chart_of_one_of_its_companies_whose_accounts_then_match_by_their_numbers()
+    {
+        var (companies, ines) = (The<CompanyStore>(), (await The<PersonStore>().Find("ines", default))!.Id);
+        var group = (await companies.Open("GG", "Group of gardens", "EUR", default)).Id;
+        await The<PersonStore>().Grant(group, ines, Role.Preparer, null, default);
+        await companies.SetGroup(await Company("QN"), ines, group, default);
+        var visitor = await (await Visitor.SignedIn(app, "ines")).Get("/gg/group");
+        await visitor.Submit("form[action*='handler=chart']", ("from", "QN"));
+        await visitor.Follow();
+
+        Assert.Contains("4010", (await visitor.Get("/gg/chart")).Text, StringComparison.Ordinal);
+        Assert.Null(await The<EditionStore>().Release(group, ines, await The<RulebookStore>().StateOf(group, default), "First chart.", default));
+        // Every number is the same, so that one act matches them all.
+        await visitor.Get("/qn/group");
+        await visitor.Submit("form[action*='handler=equal']");
+        Assert.Matches(@"([0-9]+) of \1 are matched\.", Said(await visitor.Get("/qn/group")));
     }
 
     [Fact]
