@@ -11,7 +11,10 @@ namespace Assignum.Formats.Tests;
 /// <summary>The schemas in docs/ say what the readers do.</summary>
 public class SchemaTests
 {
-    static async Task<JsonSchema> Schema(string name) => await JsonSchema.FromFileAsync($"files/{name}.schema.json");
+    static readonly System.Collections.Concurrent.ConcurrentDictionary<string, Task<JsonSchema>> read = new(StringComparer.Ordinal);
+
+    // Reading a schema takes longer than asking it.
+    static Task<JsonSchema> Schema(string name) => read.GetOrAdd(name, static name => JsonSchema.FromFileAsync($"files/{name}.schema.json"));
 
     [Fact]
     public async Task The_demo_fits_the_schemas()
