@@ -11,6 +11,7 @@ public sealed class Browser : IAsyncLifetime
 {
     // A busy machine is slow; what does not come by then does not come.
     static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
+    static readonly TimeSpan Look = TimeSpan.FromMilliseconds(150);
 
     readonly App app = new();
     readonly string profile = Directory.CreateTempSubdirectory("assignum-browser").FullName;
@@ -76,7 +77,7 @@ public sealed class Browser : IAsyncLifetime
 
     /// <summary>The first element that is shown, waited for.</summary>
     internal IWebElement Find(string selector) =>
-        new WebDriverWait(driver, Patience) { Message = $"{selector} on {driver.Url}" }.Until(d =>
+        new WebDriverWait(driver, Patience) { Message = $"{selector} on {driver.Url}", PollingInterval = Look }.Until(d =>
         {
             // A part of the page may be drawn anew while it is looked at.
             try { return d.FindElements(By.CssSelector(selector)).FirstOrDefault(e => e.Displayed); }
@@ -120,7 +121,7 @@ public sealed class Browser : IAsyncLifetime
     {
         try
         {
-            new WebDriverWait(driver, Patience).Until(_ => { try { return holds(); } catch (StaleElementReferenceException) { return false; } });
+            new WebDriverWait(driver, Patience) { PollingInterval = Look }.Until(_ => { try { return holds(); } catch (StaleElementReferenceException) { return false; } });
         }
         catch (WebDriverTimeoutException)
         {
