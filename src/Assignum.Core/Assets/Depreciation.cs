@@ -75,14 +75,11 @@ public sealed record Depreciation(Asset Asset, decimal Cost, decimal Accumulated
         decimal OfMonth(DateOnly from, DateOnly last)
         {
             var days = CultureInfo.InvariantCulture.Calendar.GetDaysInMonth(from.Year, from.Month);
-            List<DateOnly> starts = [from, .. moves.Where(m => !m.IsDepreciation && m.Date > from && m.Date <= last).Select(m => m.Date).Distinct()];
             var sum = 0m;
-            for (var i = 0; i < starts.Count; i++)
+            foreach (var span in DaySpan.Parted(from, last, moves.Where(m => !m.IsDepreciation).Select(m => m.Date)))
             {
-                var end = i + 1 < starts.Count ? starts[i + 1].AddDays(-1) : last;
-                var part = (end.DayNumber - starts[i].DayNumber + 1) / (decimal)days;
-                var (cost, worth) = On(starts[i]);
-                sum += Math.Clamp(Monthly(starts[i], cost, worth) * part, 0, Math.Max(0, worth - sum - asset.Residual));
+                var (cost, worth) = On(span.First);
+                sum += Math.Clamp(Monthly(span.First, cost, worth) * (span.Days / (decimal)days), 0, Math.Max(0, worth - sum - asset.Residual));
             }
             return EndsBy(last) ? Math.Max(0, On(last).Worth - asset.Residual) : sum;
         }

@@ -45,13 +45,7 @@ public static class LateCharging
         var from = item.ChargedTo is { } charged && charged > item.Due ? charged.AddDays(1) : item.Due.AddDays(1);
         if (!IsLate(item, terms, on) || terms.LatePercent == 0 || from > on)
             return null;
-        List<DateOnly> starts = [from, .. item.Moves.Select(m => m.Date).Where(day => day > from && day <= on).Distinct().Order()];
-        var sum = 0m;
-        for (var i = 0; i < starts.Count; i++)
-        {
-            var end = i + 1 < starts.Count ? starts[i + 1].AddDays(-1) : on;
-            sum += Math.Max(0, item.OpenOn(starts[i])) * (end.DayNumber - starts[i].DayNumber + 1);
-        }
+        var sum = DaySpan.Parted(from, on, item.Moves.Select(m => m.Date)).Sum(span => Math.Max(0, item.OpenOn(span.First)) * span.Days);
         var interest = Money.Round(sum * terms.LatePercent / 100 / DaysOfYear, minorUnits);
         return interest > 0 ? new(from, on, interest) : null;
     }

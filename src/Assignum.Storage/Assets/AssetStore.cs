@@ -47,7 +47,8 @@ public sealed class AssetStore(NpgsqlDataSource source, PostingStore posting, Ev
     {
         var moves = (await source.Command("""
             with moved as (
-                select m.asset_id, m.date, e.type, e.source, e.source_id, min(m.event_id) as first, coalesce(sum(m.amount) filter (where m.part = 'cost'), 0) as cost,
+                select m.asset_id, m.date, e.type, e.source, e.source_id, min(m.event_id) as first,
+                    coalesce(sum(m.amount) filter (where m.part = 'cost'), 0) as cost,
                     coalesce(-sum(m.amount) filter (where m.part = 'depreciation'), 0) as accumulated
                 from asset_movement m join event e on e.company_id = m.company_id and e.id = m.event_id
                 where m.company_id = $1 group by m.asset_id, m.date, e.type, e.source, e.source_id)

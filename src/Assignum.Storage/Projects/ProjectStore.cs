@@ -105,7 +105,8 @@ public sealed class ProjectStore(NpgsqlDataSource source, PostingStore posting, 
             Money.Plain(row.GetDecimal(4)), Money.Plain(row.GetDecimal(5)), Money.Plain(row.GetDecimal(6))), stop);
 
     Task<List<(string Place, decimal Cost, decimal Revenue)>> AtOnce(int company, DateOnly on, CancellationToken stop) => source.Command("""
-        select project, coalesce(sum(amount) filter (where purpose <> 'project-revenue'), 0), coalesce(-sum(amount) filter (where purpose = 'project-revenue'), 0)
+        select project, coalesce(sum(amount) filter (where purpose <> 'project-revenue'), 0),
+            coalesce(-sum(amount) filter (where purpose = 'project-revenue'), 0)
         from line where company_id = $1 and purpose in ('project-cost', 'project-revenue', 'cost-of-sales') and project is not null and date <= $2
         group by project
         """, company, on).List(row => (row.GetString(0), Money.Plain(row.GetDecimal(1)), Money.Plain(row.GetDecimal(2))), stop);
