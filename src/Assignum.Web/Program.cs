@@ -58,7 +58,6 @@ builder.Services.AddSingleton<CompanyStore>().AddSingleton<PersonStore>().AddSin
     .AddSingleton<Assignum.Storage.Reports.ReportStore>().AddSingleton<RevaluationStore>()
     .AddSingleton<Assignum.Storage.Projects.ProjectStore>().AddSingleton<Assignum.Storage.Assets.AssetStore>().AddSingleton<Assignum.Storage.LateCharges
         .LateChargeStore>().AddSingleton<MonthEndStore>().AddSingleton<Assignum.Storage.Consolidating.GroupChartStore>()
-    .AddSingleton<Assignum.Storage.Consolidating.PartnerDocumentStore>()
         .AddSingleton<DeskStore>()
         .AddSingleton<Assignum.Web.Pages.MonthEnd.ClosingLines>()
     .AddSingleton<PracticeStore>().AddSingleton<IJobWork, Assignum.Web.Pages.Companies.PracticeWork>()

@@ -45,10 +45,11 @@ public sealed class PartnerSystem(CompanyStore companies, RulebookCache books, P
     internal async Task<SentList> List(PartnerLink link, string list, CancellationToken stop)
     {
         var there = (await Of(link, stop)).ThereBook;
+        var groupOf = there.Book.Items.ToDictionary(i => i.Code, i => i.Group);
         var rates = there.Book.TaxCodes.ToDictionary(t => t.Code, t => t.EffectivePercentOn(DateOnly.FromDateTime(clock.GetUtcNow().UtcDateTime)));
         return new(there.State.Edition + there.State.AtOnce, true, [.. Lists.Ours(there.Book, list).Select(e => new WireEntry(e.Code, e.Name,
             list == "accounts" ? e.Kind?.Replace(' ', '-') : e.Kind, e.Use, list == "tax-codes" ? rates.GetValueOrDefault(e.Code) : null, null,
-            list == "items" ? there.Book.Items.FirstOrDefault(i => i.Code == e.Code)?.Group : null, null, null))], null);
+            list == "items" ? groupOf.GetValueOrDefault(e.Code) : null, null, null))], null);
     }
 
     internal async Task<EventPage> Events(ConnectionRow of, string? cursor, DateOnly? from, int most, CancellationToken stop)
@@ -65,16 +66,15 @@ public sealed class PartnerSystem(CompanyStore companies, RulebookCache books, P
         return new([.. mirrored], page.Count == 0 ? cursor ?? "0" : page[^1].Event.ToString(CultureInfo.InvariantCulture), page.Count == most);
     }
 
-    /// <summary>Accounts there that go to the same account of the group as exactly one account here, with that account: suggested by the group's
-    /// chart.</summary>
-    internal async Task<IReadOnlyDictionary<string, string>> AccountsByGroup(PartnerLink link, CancellationToken stop)
+    /// <summary>Accounts there that go to the same account of the group as exactly one account here, each matched with that one.</summary>
+    internal async Task<IReadOnlyList<Decided>> AccountsByGroup(PartnerLink link, CancellationToken stop)
     {
         var sides = await Of(link, stop);
         var (here, there) = (await groups.Matches(link.Here, stop), await groups.Matches(link.There, stop));
         var ours = sides.HereBook.Accounts.Where(a => a.Kind == AccountKind.Posting && here.ContainsKey(Fold.Of(a.Number)))
             .ToLookup(a => Fold.Of(here[Fold.Of(a.Number)].Debit), a => a.Number);
-        return sides.ThereBook.Book.Accounts.Where(a => there.ContainsKey(Fold.Of(a.Number)))
+        return [.. sides.ThereBook.Book.Accounts.Where(a => there.ContainsKey(Fold.Of(a.Number)))
             .Select(a => (a.Number, Ours: ours[Fold.Of(there[Fold.Of(a.Number)].Debit)].Take(2).ToList())).Where(a => a.Ours.Count == 1)
-            .ToDictionary(a => a.Number, a => a.Ours[0]);
+            .Select(a => new Decided(a.Number, a.Ours[0], "by the group’s chart"))];
     }
 }

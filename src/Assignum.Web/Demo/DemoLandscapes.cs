@@ -56,7 +56,7 @@ sealed class DemoLandscapes(DemoCompany demo, CompanyStore companies, RulebookSt
         DemoCompany.Insist(await connections.Add(company, ines, "qn", "Quillmoss Nurseries", secrets.Close(Secrets.New()), stop, nurseries));
         var made = (await connections.Find(company, "qn", stop))!;
         await fetching.Fetch(company, made, stop);
-        await Match("accounts", [.. (await partners.AccountsByGroup(made.Partner!, stop)).Select(a => new Decided(a.Key, a.Value, "by the group’s chart"))]);
+        await Match("accounts", await partners.AccountsByGroup(made.Partner!, stop));
         var entries = await lists.Entries(company, made.Id, "items", stop);
         await Match("items", [.. entries.Where(e => PlaceOf.ContainsKey(e.Sent.Category ?? "")).GroupBy(e => e.Sent.Category!)
             .SelectMany(group => group.SkipLast(group.Key is "POTS" or "TOOLS" ? 1 : 0))

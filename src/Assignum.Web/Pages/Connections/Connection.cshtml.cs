@@ -104,9 +104,8 @@ public sealed class ConnectionModel(ConnectionStore connections, ListStore lists
     {
         if (Connection.Partner is not { } link || !MayPrepare)
             return;
-        var decided = (await lists.Entries(Company.Id, Connection.Id, "accounts", Stop)).Where(e => e.Decided is null).Select(e => e.Sent.Code).ToHashSet();
-        List<Decided> found = [.. (await partners.AccountsByGroup(link, Stop)).Where(a => decided.Contains(a.Key))
-            .Select(a => new Decided(a.Key, a.Value, "by the group’s chart"))];
+        var waiting = (await lists.Entries(Company.Id, Connection.Id, "accounts", Stop)).Where(e => e.Decided is null).Select(e => e.Sent.Code).ToHashSet();
+        List<Decided> found = [.. (await partners.AccountsByGroup(link, Stop)).Where(a => waiting.Contains(a.Theirs))];
         if (found.Count > 0)
             await matches.Decide(Company.Id, UserId, Connection, "accounts", found, Stop);
     }
