@@ -266,6 +266,7 @@ public sealed class BooksTests(Browser browser) : IClassFixture<Browser>
         browser.Sees("Which contract?", "main");
         browser.Click("a[href*='handler=sentback']");
         browser.Click("#post button:enabled");
+        browser.Sees("waits for a second person", ".done");
         browser.SignIn("tomas");
         browser.Open("/qn/journal/waiting");
         browser.Click("section.waits button.main");

@@ -56,10 +56,11 @@ public sealed class Browser : IAsyncLifetime
                 throw new Xunit.Sdk.XunitException($"{name} can't sign in: {driver.FindElement(By.TagName("body")).Text}");
     }
 
-    // The cookies of whoever was signed in are taken away under the page's feet: what it had asked for may still be answered, with cookies of its own, and the
-    // form of the sign-in is then refused as one of another session.
+    // A page is left before its cookies are taken away: what it still asks for would be refused, and the browser complain of it. What it had asked for before may
+    // even then be answered with cookies of its own, and the form of the sign-in is refused as one of another session.
     bool TrySignIn(string name)
     {
+        Open("/health/live");
         driver.Manage().Cookies.DeleteAllCookies();
         Open("/sign-in");
         // Only an origin has a store of its own, so it is emptied once the page is there.
