@@ -1,4 +1,5 @@
 using System.Runtime.CompilerServices;
+using Assignum.Storage.Settings;
 using Npgsql;
 
 namespace Assignum.Storage;
@@ -109,6 +110,17 @@ static class Sql
             return await Guarded(command, () => command.ExecuteNonQueryAsync(stop));
     }
 
+    /// <summary>One act, one transaction: what it writes stands, unless it is refused.</summary>
+    internal static async Task<Refusal?> Act(this NpgsqlDataSource source, Func<NpgsqlConnection, Task<Refusal?>> act, CancellationToken stop)
+    {
+        await using var connection = await source.OpenConnectionAsync(stop);
+        await using var transaction = await connection.BeginTransactionAsync(stop);
+        if (await act(connection) is { } refusal)
+            return refusal;
+        await transaction.CommitAsync(stop);
+        return null;
+    }
+
     internal static string? TextOrNull(this NpgsqlDataReader reader, int column) => reader.IsDBNull(column) ? null : reader.GetString(column);
 
     internal static int? IntOrNull(this NpgsqlDataReader reader, int column) => reader.IsDBNull(column) ? null : reader.GetInt32(column);
@@ -118,4 +130,6 @@ static class Sql
     internal static decimal? DecimalOrNull(this NpgsqlDataReader reader, int column) => reader.IsDBNull(column) ? null : reader.GetDecimal(column);
 
     internal static DateOnly? DateOrNull(this NpgsqlDataReader reader, int column) => reader.IsDBNull(column) ? null : reader.GetFieldValue<DateOnly>(column);
+
+    internal static DateTime? MomentOrNull(this NpgsqlDataReader reader, int column) => reader.IsDBNull(column) ? null : reader.GetDateTime(column);
 }

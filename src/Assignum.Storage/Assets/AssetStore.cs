@@ -73,7 +73,7 @@ public sealed class AssetStore(NpgsqlDataSource source, PostingStore posting, Ev
             Money.Plain(row.GetDecimal(5)), Money.Plain(row.GetDecimal(6)), row.GetString(7)), stop);
 
     /// <summary>First days of the fiscal years, in their order.</summary>
-    public Task<List<DateOnly>> Years(int company, CancellationToken stop) =>
+    Task<List<DateOnly>> Years(int company, CancellationToken stop) =>
         source.Command("select starts from fiscal_year where company_id = $1 order by starts", company).List(row => row.GetFieldValue<DateOnly>(0), stop);
 
     /// <summary>What every asset is to be depreciated by up to a day; assets that are not are left out.</summary>
@@ -98,9 +98,10 @@ public sealed class AssetStore(NpgsqlDataSource source, PostingStore posting, Ev
         if (lines.Count == 0)
             return null;
         var id = FormattableString.Invariant($"DEPRECIATION-{to:yyyyMMdd}");
-        var earlier = await source.Command("select count(distinct source_id) from event where company_id = $1 and source = $2 and starts_with(source_id, $3)",
-            company, Fold.Of(PostableEvent.Own), id).Value<long>(stop);
-        return new() { Id = earlier == 0 ? id : FormattableString.Invariant($"{id}-{earlier + 1}"), Date = to, Text = "Depreciation", Lines = lines };
+        return new()
+        {
+            Id = OwnIds.Free(await OwnIds.Earlier(source, company, id, stop), id), Date = to, Text = "Depreciation", Lines = lines,
+        };
     }
 
     /// <summary>Posts a depreciation.</summary>

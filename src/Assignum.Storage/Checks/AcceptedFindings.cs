@@ -43,16 +43,18 @@ public sealed class AcceptedFindings(NpgsqlDataSource source)
             return new Refusal("reason", $"Say in up to {LongestReason} characters why this may stay as it is.");
         if (until < today)
             return new Refusal("until", "The day has passed already. Choose the last day on which it may stay.");
-        await using var connection = await source.OpenConnectionAsync(stop);
-        await using var transaction = await connection.BeginTransactionAsync(stop);
-        await connection.Command("update accepted_finding set ended_at = now(), ended_by = $3 where company_id = $1 and finding = $2 and ended_at is null",
-            company, KeyOf(finding), user).Run(stop);
-        var id = await connection.Command("insert into accepted_finding (company_id, finding, message, reason, until, user_id) values ($1, $2, $3, $4, $5, " +
-            "$6) returning id",
-            company, KeyOf(finding), finding.Message, reason.Trim(), until, user).Value<int>(stop);
-        await ChangeLog.Note(connection, company, user, "finding", id, $"Accepted until {until:yyyy-MM-dd}: {finding.Message} Reason: {reason.Trim()}", stop);
-        await transaction.CommitAsync(stop);
-        return null;
+        return await source.Act(async connection =>
+        {
+            await connection.Command("""
+                update accepted_finding set ended_at = now(), ended_by = $3 where company_id = $1 and finding = $2 and ended_at is null
+                """, company, KeyOf(finding), user).Run(stop);
+            var id = await connection.Command("""
+                insert into accepted_finding (company_id, finding, message, reason, until, user_id) values ($1, $2, $3, $4, $5, $6) returning id
+                """, company, KeyOf(finding), finding.Message, reason.Trim(), until, user).Value<int>(stop);
+            await ChangeLog.Note(connection, company, user, "finding", id,
+                $"Accepted until {until:yyyy-MM-dd}: {finding.Message} Reason: {reason.Trim()}", stop);
+            return null;
+        }, stop);
     }
 
     /// <summary>Ends an acceptance: the finding is open again.</summary>

@@ -80,5 +80,5 @@ public sealed class MonthEndStore(NpgsqlDataSource source)
                 user_id) do update set before = case when last_visit.at < now() - interval '1 hour' then last_visit.at else last_visit.before end,
                 at = now()
             returning case when before = at then null else before end
-            """, company, user).FirstOrDefault(row => row.IsDBNull(0) ? (DateTime?)null : row.GetDateTime(0), stop);
+            """, company, user).FirstOrDefault(row => row.MomentOrNull(0), stop);
 }

@@ -71,10 +71,7 @@ public sealed class RevaluationStore(NpgsqlDataSource source, RateStore rates, P
         if (lines.Count == 0)
             return null;
         var id = FormattableString.Invariant($"{Prefix}{on:yyyyMMdd}");
-        var earlier = await source.Command("select count(distinct source_id) from event where company_id = $1 and source = $2 and starts_with(source_id, $3)",
-            company,
-            Fold.Of(PostableEvent.Own), id).Value<long>(stop);
-        return new() { Id = earlier == 0 ? id : $"{id}-{earlier + 1}", Date = on, Text = "Revaluation", Lines = lines };
+        return new() { Id = OwnIds.Free(await OwnIds.Earlier(source, company, id, stop), id), Date = on, Text = "Revaluation", Lines = lines };
     }
 
     /// <summary>Posts a revaluation and takes it back on the next day: both, or neither.</summary>

@@ -34,10 +34,8 @@ public sealed class ConnectionStore(NpgsqlDataSource source)
 
     static ConnectionRow Read(NpgsqlDataReader row) => new(row.GetInt32(0), row.GetString(1), row.GetString(2), row.TextOrNull(3), row.TextOrNull(4),
         row.TextOrNull(5), Words<ConnectionState>.Parse(row.GetString(6)), row.GetString(7), row.GetFieldValue<TimeOnly>(8),
-        JsonSerializer.Deserialize<Switches>(row.GetString(9), Json)!, row.TextOrNull(10), row.TextOrNull(11), Moment(row, 12), Moment(row, 13),
+        JsonSerializer.Deserialize<Switches>(row.GetString(9), Json)!, row.TextOrNull(10), row.TextOrNull(11), row.MomentOrNull(12), row.MomentOrNull(13),
         row.TextOrNull(14), row.GetInt64(15)) { Partner = row.IntOrNull(17) is { } there ? new(row.GetInt32(16), there) : null };
-
-    static DateTime? Moment(NpgsqlDataReader row, int column) => row.IsDBNull(column) ? null : row.GetDateTime(column);
 
     /// <summary>Adds a connection.</summary>
     /// <param name="company">Id of the company.</param>
@@ -49,7 +47,7 @@ public sealed class ConnectionStore(NpgsqlDataSource source)
     /// <param name="partner">Id of the company of the group that it is; null: another system.</param>
     /// <returns>Why it was not added; null when it was.</returns>
     public Task<Refusal?> Add(int company, int user, string code, string name, string hookSecret, CancellationToken stop,
-        int? partner = null) => Act(async connection =>
+        int? partner = null) => source.Act(async connection =>
     {
         var fold = Fold.Of(code);
         if (fold.Length is 0 or > 40 || fold.Any(c => c is '@' or '/' or '·' or '?' or '#'))
@@ -101,7 +99,7 @@ public sealed class ConnectionStore(NpgsqlDataSource source)
             fault).Run(stop);
 
     Task<Refusal?> Change(int company, int user, ConnectionRow of, string sentence, string set, CancellationToken stop, params object?[] values) =>
-        Act(async connection =>
+        source.Act(async connection =>
         {
             if (await connection.Command($"update connection set stamp = stamp + 1, {set} where company_id = $1 and id = $2 and stamp = $3",
                 [company, of.Id, of.Stamp, .. values]).Run(stop) == 0)
@@ -109,14 +107,4 @@ public sealed class ConnectionStore(NpgsqlDataSource source)
             await ChangeLog.Note(connection, company, user, "connection", of.Id, sentence, stop);
             return null;
         }, stop);
-
-    async Task<Refusal?> Act(Func<NpgsqlConnection, Task<Refusal?>> act, CancellationToken stop)
-    {
-        await using var connection = await source.OpenConnectionAsync(stop);
-        await using var transaction = await connection.BeginTransactionAsync(stop);
-        if (await act(connection) is { } refusal)
-            return refusal;
-        await transaction.CommitAsync(stop);
-        return null;
-    }
 }

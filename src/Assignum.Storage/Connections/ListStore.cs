@@ -69,7 +69,7 @@ public sealed class ListStore(NpgsqlDataSource source)
     {
         var lists = await source.Command("select list, version, fetched_at, told, told_at, number_rule from connection_list where company_id = $1 and " +
             "connection_id = $2", company, connection).List(row => new KeptList(row.GetString(0), row.GetInt64(1), row.GetDateTime(2),
-                row.GetFieldValue<string[]>(3), row.IsDBNull(4) ? null : row.GetDateTime(4), row.GetString(5)), stop);
+                row.GetFieldValue<string[]>(3), row.MomentOrNull(4), row.GetString(5)), stop);
         return [.. lists.OrderBy(l => Known.ToList().IndexOf(l.List))];
     }
 
@@ -130,7 +130,7 @@ public sealed class ListStore(NpgsqlDataSource source)
         {
             Kind = row.TextOrNull(2), Use = row.TextOrNull(3), Rate = row.DecimalOrNull(4) is { } rate ? Money.Plain(rate) : null,
             Authority = row.TextOrNull(5), Category = row.TextOrNull(6), Used = row.GetInt32(7), Amount = row.DecimalOrNull(8),
-        }, Words<EntrySeen>.Parse(row.GetString(9)), row.TextOrNull(10), row.IsDBNull(11) ? null : row.GetDateTime(11),
+        }, Words<EntrySeen>.Parse(row.GetString(9)), row.TextOrNull(10), row.MomentOrNull(11),
             row.IsDBNull(13) ? null : new Decision(row.TextOrNull(12), row.GetString(13), row.TextOrNull(14), row.GetDateTime(15))), stop);
 
     /// <summary>How many entries each list of each connection has, and what was decided about them outside the draft.</summary>

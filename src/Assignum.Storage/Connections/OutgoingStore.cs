@@ -63,7 +63,7 @@ public sealed class OutgoingStore(NpgsqlDataSource source)
 
     static BatchRow Read(NpgsqlDataReader row) => new(row.GetInt32(0), Words<BatchForm>.Parse(row.GetString(1)), row.GetInt32(2), row.GetInt64(3),
         row.GetInt64(4), Money.Plain(row.GetDecimal(5)), row.GetDateTime(6), Words<BatchState>.Parse(row.GetString(7)), row.TextOrNull(8), row.TextOrNull(9),
-        row.IsDBNull(10) ? null : row.GetDateTime(10));
+        row.MomentOrNull(10));
 
     /// <summary>How many entries are in no batch of a connection yet.</summary>
     public Task<long> Left(int company, int connection, CancellationToken stop) =>

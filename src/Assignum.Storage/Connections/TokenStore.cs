@@ -39,19 +39,19 @@ public sealed class TokenStore(NpgsqlDataSource source)
 
     /// <summary>The tokens of a connection, the latest first.</summary>
     public Task<List<TokenRow>> Of(int company, int connection, CancellationToken stop) =>
-        source.Command("select id, name, begins, made_at, last_used, revoked_at from connection_token where company_id = $1 and connection_id = $2 order " +
-            "by id " +
-            "desc", company, connection).List(row => new TokenRow(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetDateTime(3),
-                row.IsDBNull(4) ? null : row.GetDateTime(4), row.IsDBNull(5) ? null : row.GetDateTime(5)), stop);
+        source.Command("""
+            select id, name, begins, made_at, last_used, revoked_at from connection_token where company_id = $1 and connection_id = $2 order by id desc
+            """, company, connection).List(row => new TokenRow(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetDateTime(3),
+                row.MomentOrNull(4), row.MomentOrNull(5)), stop);
 
     /// <summary>Ends a token at once.</summary>
     public async Task<bool> Revoke(int company, int user, ConnectionRow connection, int id, CancellationToken stop)
     {
         await using var open = await source.OpenConnectionAsync(stop);
         await using var transaction = await open.BeginTransactionAsync(stop);
-        var name = await open.Command("update connection_token set revoked_at = now() where company_id = $1 and connection_id = $2 and id = $3 and " +
-            "revoked_at " +
-            "is null returning name", company, connection.Id, id).FirstOrDefault(row => row.GetString(0), stop);
+        var name = await open.Command("""
+            update connection_token set revoked_at = now() where company_id = $1 and connection_id = $2 and id = $3 and revoked_at is null returning name
+            """, company, connection.Id, id).FirstOrDefault(row => row.GetString(0), stop);
         if (name is null)
             return false;
         await ChangeLog.Note(open, company, user, "connection", connection.Id, $"Token {name} of {connection.Code} revoked.", stop);

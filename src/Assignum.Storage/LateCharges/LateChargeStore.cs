@@ -102,8 +102,7 @@ public sealed class LateChargeStore(NpgsqlDataSource source, OpenItemStore items
     public async Task<IReadOnlyList<LateCharge>> Made(int company, IReadOnlyList<LateParty> parties, DateOnly on, CancellationToken stop)
     {
         var prefix = FormattableString.Invariant($"LATE-{on:yyyyMMdd}");
-        var earlier = (await source.Command("select distinct source_id from event where company_id = $1 and source = $2 and starts_with(source_id, $3)",
-            company, Fold.Of(PostableEvent.Own), prefix).List(row => row.GetString(0), stop)).ToHashSet(StringComparer.Ordinal);
+        var earlier = await OwnIds.Earlier(source, company, prefix, stop);
         return [.. parties.Select(p => new LateCharge
         {
             Id = OwnIds.Free(earlier, $"{prefix}-{p.Party}-{p.Currency}"), Date = on, Party = p.Party, Interest = p.Interest, Fee = p.Fee,

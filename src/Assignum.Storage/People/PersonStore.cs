@@ -198,7 +198,7 @@ public sealed class PersonStore(NpgsqlDataSource source)
             order by g.ended_at is not null, p.name_fold, g.id
             """, company).List(row => new Grant(row.GetInt32(0), row.GetInt32(1), row.GetString(2), row.GetString(3),
                 Words<Role>.TryParse(row.GetString(4), out var role) ? role : Role.Viewer,
-                row.GetDateTime(5), row.TextOrNull(6), row.IsDBNull(7) ? null : row.GetDateTime(7), row.TextOrNull(8)), stop);
+                row.GetDateTime(5), row.TextOrNull(6), row.MomentOrNull(7), row.TextOrNull(8)), stop);
 
     internal static Task<int> Grant(NpgsqlConnection connection, int company, int person, Role role, int? by, CancellationToken stop) =>
         connection.Command("insert into user_role (company_id, user_id, role, granted_by) values ($1, $2, $3, $4) on conflict (company_id, user_id, role) " +

@@ -30,10 +30,8 @@ public sealed class RateStore(NpgsqlDataSource source)
     /// <param name="rates">The rates, each day and currency once.</param>
     /// <param name="replace">Rates that are there already and differ are replaced; else they are in the way.</param>
     /// <param name="stop">Cancels.</param>
-    public async Task<Refusal?> Set(int company, int user, IReadOnlyList<DayRate> rates, bool replace, CancellationToken stop)
+    public Task<Refusal?> Set(int company, int user, IReadOnlyList<DayRate> rates, bool replace, CancellationToken stop) => source.Act(async connection =>
     {
-        await using var connection = await source.OpenConnectionAsync(stop);
-        await using var transaction = await connection.BeginTransactionAsync(stop);
         var own = Fold.Of(await connection.Command("select currency from company where id = $1 for update", company).Value<string>(stop));
         if (rates.Select(r => r.Fault(own)).FirstOrDefault(f => f is not null) is { } fault)
             return new Refusal("rate", fault);
@@ -52,9 +50,8 @@ public sealed class RateStore(NpgsqlDataSource source)
             on conflict (company_id, currency, day) do update set rate = excluded.rate
             """, company, Currencies(rates), Days(rates), Values(rates)).Run(stop);
         await ChangeLog.Note(connection, company, user, "rate", company, Sentence(rates, there.Count), stop);
-        await transaction.CommitAsync(stop);
         return null;
-    }
+    }, stop);
 
     static string[] Currencies(IReadOnlyList<DayRate> rates) => [.. rates.Select(r => r.Currency)];
     static DateOnly[] Days(IReadOnlyList<DayRate> rates) => [.. rates.Select(r => r.Day)];

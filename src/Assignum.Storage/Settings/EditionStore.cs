@@ -45,7 +45,7 @@ public sealed class EditionStore(NpgsqlDataSource source, RulebookStore books)
             select e.number, e.released_at, u.shown_as, e.note
             from edition e left join app_user u on u.id = e.released_by
             where e.company_id = $1 order by e.number desc
-            """, company).List(row => new EditionRow(row.GetInt32(0), row.IsDBNull(1) ? null : row.GetDateTime(1), row.TextOrNull(2), row.GetString(3)), stop);
+            """, company).List(row => new EditionRow(row.GetInt32(0), row.MomentOrNull(1), row.TextOrNull(2), row.GetString(3)), stop);
 
     /// <summary>Who changed what while an edition was the draft, newest first.</summary>
     public Task<List<LoggedChange>> Changes(int company, int edition, int most, CancellationToken stop) =>

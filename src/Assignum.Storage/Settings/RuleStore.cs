@@ -39,7 +39,7 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
                 select amount from line l where l.company_id = r.company_id and l.rule_id = r.id limit {MostCounted}) counted) used
             where r.company_id = $1 and r.id = $2
             """, company, row).FirstOrDefault(r =>
-                new RuleOrigin(r.GetInt64(0), r.GetInt32(1), r.IsDBNull(2) ? null : r.GetDateTime(2), r.TextOrNull(3), r.GetInt64(4), r.GetDecimal(5)), stop);
+                new RuleOrigin(r.GetInt64(0), r.GetInt32(1), r.MomentOrNull(2), r.TextOrNull(3), r.GetInt64(4), r.GetDecimal(5)), stop);
 
     /// <summary>Age and use of many rules, by row.</summary>
     public async Task<IReadOnlyDictionary<long, RuleUse>> UsesOf(int company, long[] rows, CancellationToken stop) =>
@@ -51,7 +51,7 @@ public sealed class RuleStore(NpgsqlDataSource source, Draft draft)
                 and l.rule_id = r.id limit {MostCounted}) counted) used
             cross join lateral (select max(l.date) as date from line l where l.company_id = r.company_id and l.rule_id = r.id) latest
             where r.company_id = $1 and r.id = any($2)
-            """, company, rows).List(r => (r.GetInt64(0), new RuleUse(r.GetInt32(1), r.IsDBNull(2) ? null : r.GetDateTime(2), r.GetInt64(3), r.DateOrNull(4))),
+            """, company, rows).List(r => (r.GetInt64(0), new RuleUse(r.GetInt32(1), r.MomentOrNull(2), r.GetInt64(3), r.DateOrNull(4))),
                 stop)).ToDictionary(u => u.Item1, u => u.Item2);
 
     /// <summary>Ends many rules with the next release, all or none.</summary>

@@ -53,27 +53,30 @@ public sealed class TermsStore(NpgsqlDataSource source)
     /// <param name="terms">The new ones; null: none any more.</param>
     /// <param name="stop">Cancels.</param>
     /// <returns>Why not: somebody has changed them since.</returns>
-    public async Task<Refusal?> Set(int company, int user, (int? Party, int? Group, string Code) of, Terms? seen, Terms? terms, CancellationToken stop)
-    {
-        await using var connection = await source.OpenConnectionAsync(stop);
-        await using var transaction = await connection.BeginTransactionAsync(stop);
-        await connection.Command("select from company where id = $1 for update", company).Run(stop);
-        var now = await connection.Command($"""
-            select {Columns} from payment_terms t where t.company_id = $1 and t.party_id is not distinct from $2 and t.grouping_id is not distinct from $3
-            """, company, of.Party, of.Group).FirstOrDefault(row => Read(row, 0), stop);
-        if (now != seen)
-            return new Refusal("", $"The terms of {of.Code} have changed since you looked: {now?.InWords ?? "none"}. Look at them once more, then save.");
-        await connection.Command("delete from payment_terms where company_id = $1 and party_id is not distinct from $2 and grouping_id is not distinct from $3",
-            company, of.Party, of.Group).Run(stop);
-        if (terms is not null)
-            await connection.Command("insert into payment_terms (company_id, party_id, grouping_id, days, discount_percent, discount_days, tolerance, " +
-                "late_percent, reminder_fee, grace_days) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)", company, of.Party, of.Group, terms.Days,
-                terms.DiscountPercent, terms.DiscountDays, terms.Tolerance, terms.LatePercent, terms.ReminderFee, terms.GraceDays).Run(stop);
-        await ChangeLog.Note(connection, company, user, of.Party is null ? "grouping" : "member", of.Party ?? of.Group!.Value,
-            $"Terms of payment of {of.Code}: {terms?.InWords ?? "none"}; before: {now?.InWords ?? "none"}.", stop);
-        await transaction.CommitAsync(stop);
-        return null;
-    }
+    public Task<Refusal?> Set(int company, int user, (int? Party, int? Group, string Code) of, Terms? seen, Terms? terms, CancellationToken stop) =>
+        source.Act(async connection =>
+        {
+            await connection.Command("select from company where id = $1 for update", company).Run(stop);
+            var now = await connection.Command($"""
+                select {Columns} from payment_terms t where t.company_id = $1 and t.party_id is not distinct from $2 and t.grouping_id is not distinct from $3
+                """, company, of.Party, of.Group).FirstOrDefault(row => Read(row, 0), stop);
+            if (now != seen)
+                return new Refusal("",
+                    $"The terms of {of.Code} have changed since you looked: {now?.InWords ?? "none"}. Look at them once more, then save.");
+            await connection.Command("""
+                delete from payment_terms where company_id = $1 and party_id is not distinct from $2 and grouping_id is not distinct from $3
+                """, company, of.Party, of.Group).Run(stop);
+            if (terms is not null)
+                await connection.Command("""
+                    insert into payment_terms (company_id, party_id, grouping_id, days, discount_percent, discount_days, tolerance, late_percent,
+                        reminder_fee, grace_days)
+                    values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)
+                    """, company, of.Party, of.Group, terms.Days,
+                    terms.DiscountPercent, terms.DiscountDays, terms.Tolerance, terms.LatePercent, terms.ReminderFee, terms.GraceDays).Run(stop);
+            await ChangeLog.Note(connection, company, user, of.Party is null ? "grouping" : "member", of.Party ?? of.Group!.Value,
+                $"Terms of payment of {of.Code}: {terms?.InWords ?? "none"}; before: {now?.InWords ?? "none"}.", stop);
+            return null;
+        }, stop);
 
     static Terms Read(NpgsqlDataReader row, int first) =>
         new(row.GetInt32(first), Money.Plain(row.GetDecimal(first + 1)), row.GetInt32(first + 2), Money.Plain(row.GetDecimal(first + 3)))
