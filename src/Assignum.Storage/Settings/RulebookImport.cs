@@ -44,8 +44,8 @@ public sealed class RulebookImport(Draft draft)
             await Members("item", book.Items, i => i.Code, i => i.Name, i => MemberSetting.Of(i, labels), i => i.Cost);
             await Members("location", book.Locations, l => l.Code, l => l.Name, _ => new MemberSetting(0));
             await Members("project", book.Projects, p => p.Code, p => p.Name, p => MemberSetting.Of(p, labels));
-            foreach (var project in book.Projects)
-                await Members("task", project.Tasks, t => t.Code, t => t.Name, t => MemberSetting.Of(t, labels), owner: project.Code);
+            await Members("task", [.. book.Projects.SelectMany(p => p.Tasks.Select(t => (Project: p.Code, It: t)))], t => t.It.Code, t => t.It.Name,
+                t => MemberSetting.Of(t.It, labels), owner: t => t.Project);
             await Members("asset", book.Assets, a => a.Code, a => a.Name, a => MemberSetting.Of(a, labels));
             foreach (var rule in book.TaxRules)
                 await TaxStore.Insert(change, labels, rule);
@@ -78,11 +78,11 @@ public sealed class RulebookImport(Draft draft)
         }
 
         async Task Members<T>(string kind, IReadOnlyList<T> members, Func<T, string> code, Func<T, string> name, Func<T, MemberSetting> setting,
-            Func<T, decimal?>? cost = null, string? owner = null)
+            Func<T, decimal?>? cost = null, Func<T, string>? owner = null)
         {
             if (members.Count == 0)
                 return;
-            var ids = await MemberRows.Insert(change, labels, kind, [.. members.Select(m => (code(m), name(m), owner, cost?.Invoke(m)))]);
+            var ids = await MemberRows.Insert(change, labels, kind, [.. members.Select(m => (code(m), name(m), owner?.Invoke(m), cost?.Invoke(m)))]);
             await MemberRows.Copy(change, members.Zip(ids, (m, id) => setting(m) with { Id = id }), change.Edition);
         }
     }

@@ -152,24 +152,16 @@ public sealed partial class IndexModel(GroupStore groups, GroupShapes shapes, Me
         if (!Lay(family) || !Family.HasGroups)
             return NotFound();
         var taxGroup = GroupForm.Text(form.TaxGroup);
-        var refusal = change ? await groups.ChangeGroup(Company.Id, UserId, Family.Name, form.Code ?? "", form.Name ?? "", taxGroup, Stop, form.Seen ?? "")
+        bool? isDefault = Family.Name == "project" ? form.IsDefault : null;
+        var refusal = change
+            ? await groups.ChangeGroup(Company.Id, UserId, Family.Name, form.Code ?? "", form.Name ?? "", taxGroup, Stop, form.Seen ?? "", isDefault)
             : await groups.AddGroup(Company.Id, UserId, Family.Name, new Group(form.Code?.Trim() ?? "", form.Name?.Trim() ?? "", taxGroup), Stop,
-                GroupForm.Text(form.CopyOf));
-        refusal ??= await SetDefault(form);
+                GroupForm.Text(form.CopyOf), isDefault);
         return refusal is null
             ? Done(change ? $"Group {form.Code} is changed: its name at once, its tax group in draft {Books.State.Draft}."
                 : $"Group {form.Code} is in draft {Books.State.Draft}{(GroupForm.Text(form.CopyOf) is { } copied ? $", with all rules of {copied}" : "")}.",
                 AtGroup(form.Code!) + (GroupForm.Text(form.CopyOf) is null || Family.IsTax ? "" : "&view=lands"))
             : Drawer("_Group", Panel(form, change, refusal));
-    }
-
-    async Task<Refusal?> SetDefault(GroupForm form)
-    {
-        var code = form.Code?.Trim();
-        var was = Family.Name == "project" ? await groups.DefaultGroup(Company.Id, Family.Name, Stop) : null;
-        if (Family.Name != "project" || form.IsDefault == Fold.Same(was, code))
-            return null;
-        return await groups.SetDefaultGroup(Company.Id, UserId, Family.Name, form.IsDefault ? code : null, Stop);
     }
 
     /// <summary>Gives a group another code.</summary>
