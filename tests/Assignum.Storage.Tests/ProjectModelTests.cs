@@ -68,7 +68,7 @@ public sealed class ProjectModelTests(Nursery nursery) : IClassFixture<Nursery>
         }
 
         foreach (var project in Projects[..2])
-            await Store.Finish(company, nursery.User, (await Book(company)).Labels.IdOf("project", project)!.Value, day, default);
+            Assert.Null(await Store.Finish(company, nursery.User, (await Book(company)).Labels.IdOf("project", project)!.Value, null, day, default));
         await Recognise(byTask: false);
         await EqualsItsControlAccounts(company, day);
         Assert.Equal(0, await Stands(company, Wip));
@@ -120,7 +120,9 @@ public sealed class ProjectModelTests(Nursery nursery) : IClassFixture<Nursery>
         await Post(company, """{"id":"B","number":"INV-7","type":"project-invoice","date":"2026-03-04","party":"C-10","project":"P-1","lines":[{"item":"DES-H","quantity":1,"price":300}]}""");
         var id = (await Book(company)).Labels.IdOf("project", "P-1")!.Value;
         Assert.Null(await Store.Say(company, nursery.User, id, null, new(new(2026, 3, 1), 800, 1_000), "as offered", 0, default));
-        Assert.Equal([("U", 400m), ("INV-7", -300)], (await Store.Lines(company, "P-1", new(2026, 3, 31), 10, default)).OrderBy(l => l.Date).Select(l => (l.Document, l.Amount)));
+        Assert.Equal([("U", 400m), ("INV-7", -300)], (await Store.Lines(company, "P-1", new(2026, 3, 31), null, 10, default)).OrderBy(l => l.Date).Select(l => (l.Document, l.Amount)));
+        Assert.Equal(-300, Assert.Single(await Store.Lines(company, "P-1", new(2026, 3, 31), "project-billed", 1, default)).Amount);
+        Assert.Equal(400, Assert.Single(await Store.Lines(company, "P-1", new(2026, 3, 31), "project-wip", 1, default)).Amount);
         Assert.Equal("as offered", Assert.Single(await Store.History(company, id, default)).Note);
 
         // Half of the cost, half of the revenue: of 500, 300 are billed and 200 are not.

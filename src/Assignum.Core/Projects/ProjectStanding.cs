@@ -42,6 +42,9 @@ public sealed record ProjectStanding
     /// <summary>Recognised and not billed yet.</summary>
     public decimal Accrued => RevenueRecognised - FromBilled;
 
+    /// <summary>The part of the estimated cost that has been spent, 0 to 1; null where nothing, or no cost, is expected.</summary>
+    public decimal? Done => Estimate is { Cost: > 0 } ? Math.Clamp(Incurred / Estimate.Cost, 0, 1) : null;
+
     /// <summary>A project as a whole: the sum of what belongs to no task and of its tasks.</summary>
     /// <param name="parts">The parts; one at least.</param>
     public static ProjectStanding Sum(IReadOnlyList<ProjectStanding> parts) => new()

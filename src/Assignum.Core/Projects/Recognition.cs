@@ -34,10 +34,9 @@ public sealed record Recognition(ProjectStanding Standing, decimal? Percent, dec
         if (standing.Estimate is not { } estimate)
             return standing is { Incurred: 0, Billed: 0, RevenueRecognised: 0 } ? Reaching(standing, 0, 0, 0)
                 : Refused(standing, $"{Called(standing)} has no estimate. Say what it will cost and bring, so that the part that is done can be worked out.");
-        if (estimate.Cost == 0)
+        if (standing.Done is not { } done)
             return standing.Incurred == 0 ? Reaching(standing, 0, 0, 0)
                 : Refused(standing, $"{Called(standing)} is estimated to cost nothing, and has cost already. Estimate its cost.");
-        var done = Math.Clamp(standing.Incurred / estimate.Cost, 0, 1);
         return Reaching(standing, Money.Round(done * 100, 4), standing.Incurred, Money.Round(estimate.Revenue * done, minorUnits));
     }
 

@@ -115,16 +115,20 @@ public sealed class ProjectStore(NpgsqlDataSource source, PostingStore posting, 
     /// <param name="company">Id of the company.</param>
     /// <param name="project">Code of the project.</param>
     /// <param name="on">Up to the end of this day.</param>
+    /// <param name="figure">Name of the only purpose; null: all of them.</param>
     /// <param name="most">As many at most.</param>
     /// <param name="stop">Cancels.</param>
-    public Task<List<ProjectLine>> Lines(int company, string project, DateOnly on, int most, CancellationToken stop) => source.Command("""
-        select l.date, e.type, coalesce(e.number, e.source_id), n.id, n.number, l.purpose, l.account_id, l.project, l.amount, coalesce(l.text, '')
-        from line l join entry n on n.company_id = l.company_id and n.id = l.entry_id join event e on e.company_id = l.company_id and e.id = n.event_id
-        where l.company_id = $1 and l.date <= $3 and (l.purpose like 'project-%' and l.purpose <> 'project-absorbed' or l.purpose = 'cost-of-sales')
-            and (l.project = $2 or starts_with(l.project, $2 || '/'))
-        order by l.date desc, n.id desc, l.line_no limit $4
-        """, company, project, on, most).List(row => new ProjectLine(row.GetFieldValue<DateOnly>(0), row.GetString(1), row.GetString(2), row.GetInt64(3),
-            row.GetInt64(4), row.GetString(5), row.GetInt32(6), row.GetString(7), Money.Plain(row.GetDecimal(8)), row.GetString(9)), stop);
+    public Task<List<ProjectLine>> Lines(int company, string project, DateOnly on, string? figure, int most, CancellationToken stop) =>
+        source.Command("""
+            select l.date, e.type, coalesce(e.number, e.source_id), n.id, n.number, l.purpose, l.account_id, l.project, l.amount, coalesce(l.text, '')
+            from line l join entry n on n.company_id = l.company_id and n.id = l.entry_id
+            join event e on e.company_id = l.company_id and e.id = n.event_id
+            where l.company_id = $1 and l.date <= $3 and (l.purpose like 'project-%' and l.purpose <> 'project-absorbed' or l.purpose = 'cost-of-sales')
+                and (l.project = $2 or starts_with(l.project, $2 || '/')) and ($5::text is null or l.purpose = $5)
+            order by l.date desc, n.id desc, l.line_no limit $4
+            """, company, project, on, most, figure).List(row => new ProjectLine(row.GetFieldValue<DateOnly>(0), row.GetString(1), row.GetString(2),
+                row.GetInt64(3), row.GetInt64(4), row.GetString(5), row.GetInt32(6), row.GetString(7), Money.Plain(row.GetDecimal(8)),
+                row.GetString(9)), stop);
 
     Task<List<(int Project, int? Task, Estimate Estimate)>> Estimates(int company, DateOnly on, CancellationToken stop) => source.Command("""
         select project_id, task_id, holds_from, cost, revenue from project_estimate where company_id = $1 and holds_from <= $2 order by id
@@ -156,29 +160,61 @@ public sealed class ProjectStore(NpgsqlDataSource source, PostingStore posting, 
         foreach (var (field, amount) in new[] { ("cost", estimate.Cost), ("revenue", estimate.Revenue) })
             if (amount < 0 || amount >= LargestEstimate || !Money.HasAtMost(amount, 4))
                 return new Refusal(field, $"The estimated {field} is {amount}. Give 0 or more, below {LargestEstimate:N0}.");
-        var said = await source.Command("""
-            insert into project_estimate (company_id, project_id, task_id, holds_from, cost, revenue, note, user_id)
-            select $1, $2, $3, $4, $5, $6, $7, $8
-            where (select count(*) from project_estimate where company_id = $1 and project_id = $2) = $9
-            """, company, project, task, estimate.From, estimate.Cost, estimate.Revenue, note.Trim(), user, (long)seen).Run(stop);
-        return said == 1 ? null : new Refusal("", "Somebody else has estimated this project since you looked. Look at the estimates again, then say yours.");
+        return await source.Act(async connection =>
+        {
+            await Hold(connection, company, project, stop);
+            var known = await connection.Command("select count(*) from project_estimate where company_id = $1 and project_id = $2", company, project)
+                .Value<long>(stop);
+            if (known != seen)
+                return new Refusal("", "Somebody else has estimated this project since you looked. Look at the estimates again, then say yours.");
+            await connection.Command("""
+                insert into project_estimate (company_id, project_id, task_id, holds_from, cost, revenue, note, user_id)
+                values ($1, $2, $3, $4, $5, $6, $7, $8)
+                """, company, project, task, estimate.From, estimate.Cost, estimate.Revenue, note.Trim(), user).Run(stop);
+            return null;
+        }, stop);
     }
+
+    // What is said of a project is said one after the other.
+    static Task<int> Hold(NpgsqlConnection connection, int company, int project, CancellationToken stop) =>
+        connection.Command("select from member where company_id = $1 and id = $2 for no key update", company, project).Run(stop);
 
     async Task<Dictionary<int, DateOnly?>> Finished(int company, DateOnly on, CancellationToken stop) => (await source.Command("""
         select distinct on (project_id) project_id, finished_on from project_finish where company_id = $1 order by project_id, id desc
         """, company).List(row => (row.GetInt32(0), row.DateOrNull(1)), stop)).Where(f => f.Item2 <= on).ToDictionary();
 
+    const string FinishSql = "select finished_on from project_finish where company_id = $1 and project_id = $2 order by id desc limit 1";
+
+    /// <summary>The day a project is finished on, also one to come; null: it goes on.</summary>
+    public Task<DateOnly?> FinishOf(int company, int project, CancellationToken stop) =>
+        source.Command(FinishSql, company, project).FirstOrDefault(row => row.DateOrNull(0), stop);
+
     /// <summary>Says on which day a project was finished; null: it goes on.</summary>
-    public Task Finish(int company, int user, int project, DateOnly? day, CancellationToken stop) =>
-        source.Command("insert into project_finish (company_id, project_id, finished_on, user_id) values ($1, $2, $3, $4)", company, project, day, user)
-            .Run(stop);
+    /// <param name="company">Id of the company.</param>
+    /// <param name="user">Who says it.</param>
+    /// <param name="project">Id of the project.</param>
+    /// <param name="seen">The day as it stood when it was looked at; null: it went on.</param>
+    /// <param name="day">The day.</param>
+    /// <param name="stop">Cancels.</param>
+    public Task<Refusal?> Finish(int company, int user, int project, DateOnly? seen, DateOnly? day, CancellationToken stop) =>
+        source.Act(async connection =>
+        {
+            await Hold(connection, company, project, stop);
+            var now = await connection.Command(FinishSql, company, project).FirstOrDefault(row => row.DateOrNull(0), stop);
+            if (now != seen)
+                return new Refusal("day", now is { } finished
+                    ? $"Since you looked, somebody has said that it was finished on {Written.DayNow(finished)}. Look at it again, then say when."
+                    : "Since you looked, somebody has opened it again. Look at it again, then say when it is finished.");
+            await connection.Command("insert into project_finish (company_id, project_id, finished_on, user_id) values ($1, $2, $3, $4)", company, project,
+                day, user).Run(stop);
+            return null;
+        }, stop);
 
     /// <summary>The events that recognise what is to be recognised at a day.</summary>
     public async Task<IReadOnlyList<ProjectRecognition>> Made(int company, IReadOnlyList<Recognition> recognitions, DateOnly on, CancellationToken stop)
     {
         var prefix = FormattableString.Invariant($"RECOGNITION-{on:yyyyMMdd}");
-        var earlier = (await source.Command("select distinct source_id from event where company_id = $1 and source = $2 and starts_with(source_id, $3)",
-            company, Fold.Of(PostableEvent.Own), prefix).List(row => row.GetString(0), stop)).ToHashSet(StringComparer.Ordinal);
+        var earlier = await OwnIds.Earlier(source, company, prefix, stop);
         return [.. recognitions.Where(r => r.Posts).Select(r => new ProjectRecognition
         {
             Id = OwnIds.Free(earlier, $"{prefix}-{r.Standing.Project}{(r.Standing.Task is null ? "" : "-" + r.Standing.Task)}"), Date = on,

@@ -84,7 +84,7 @@ sealed class DemoLandscapes(DemoCompany demo, CompanyStore companies, RulebookSt
                 DemoCompany.Insist(await projects.Say(company, user, labels.IdOf("project", project)!.Value,
                     task is null ? null : labels.IdOf("task", $"{project}/{task}"), new(first.AddMonths(month), cost, revenue), why, said++, stop));
         }
-        await projects.Finish(company, user, labels.IdOf("project", "L-2")!.Value, first.AddMonths(6).AddDays(-1), stop);
+        await projects.Finish(company, user, labels.IdOf("project", "L-2")!.Value, null, first.AddMonths(6).AddDays(-1), stop);
     }
 
     // The month that has just ended is left to whoever looks at the demo.

@@ -50,7 +50,7 @@ public sealed class ProjectsModel(ProjectStore store, TimeProvider clock) : Subl
     {
         if (books.FinishedOn is not null)
             return 100;
-        return part.Estimate is { Cost: > 0 } estimate ? Math.Clamp(Core.Money.Round(part.Incurred * 100 / estimate.Cost, 1), 0, 100) : null;
+        return part.Done is { } done ? Core.Money.Round(done * 100, 1) : null;
     }
 
     static string NameOf(ProjectBooks books, string? task) => task is null ? books.Project.Name : books.Project.Tasks.First(t => t.Code == task).Name;

@@ -41,6 +41,8 @@ public sealed class ProjectModel(ProjectStore store, TimeProvider clock) : Suble
     public EstimateForm Form { get; private set; } = new();
     /// <summary>Why it was not taken.</summary>
     public Refusal? Refusal { get; private set; }
+    /// <summary>The day it is finished on, also one after the day shown; null: it goes on.</summary>
+    public DateOnly? FinishSaid { get; private set; }
     /// <summary>Why its method can't be posted; null: it can.</summary>
     public string? WhyNotMethod { get; private set; }
 
@@ -57,7 +59,7 @@ public sealed class ProjectModel(ProjectStore store, TimeProvider clock) : Suble
 
     /// <summary>The amounts as a table to take away.</summary>
     [Needs(Need.Reads)]
-    public async Task<IActionResult> OnGetExportAsync(string project, string? kind) => !await Lay(project, MostExported) ? NotFound()
+    public async Task<IActionResult> OnGetExportAsync(string project, string? kind) => !await Lay(project) ? NotFound()
         : Export(new Table("Amounts", ["date", "type", "document", "entry", "purpose", "account", "place", "amount", "text"],
             Lines.Select(l => (IReadOnlyList<object?>)[l.Date, l.Type, l.Document, l.Number, l.Purpose, NumberOf(l.Account), l.Place, l.Amount, l.Text])),
             $"project-{It.Project.Code}", kind);
@@ -80,12 +82,16 @@ public sealed class ProjectModel(ProjectStore store, TimeProvider clock) : Suble
 
     /// <summary>Says on which day it was finished, or that it goes on.</summary>
     [Needs(Need.Prepares)]
-    public async Task<IActionResult> OnPostFinishAsync(string project, DateOnly? day, bool again)
+    public async Task<IActionResult> OnPostFinishAsync(string project, DateOnly? day, bool again, DateOnly? seen)
     {
         if (!await Lay(project) || IdOf("project", project) is not { } id)
             return NotFound();
         DateOnly? finished = again ? null : day ?? Date;
-        await store.Finish(Company.Id, UserId, id, finished, Stop);
+        if (await store.Finish(Company.Id, UserId, id, seen, finished, Stop) is { } refusal)
+        {
+            (Refusal, Response.StatusCode) = (refusal, StatusCodes.Status409Conflict);
+            return Page();
+        }
         return Done(finished is { } on ? $"{It.Project.Code} was finished on {Show.Day(on)}: the next recognition counts it whole."
             : $"{It.Project.Code} goes on.", At($"projects/{Uri.EscapeDataString(It.Project.Code)}"));
     }
@@ -103,14 +109,15 @@ public sealed class ProjectModel(ProjectStore store, TimeProvider clock) : Suble
             form.Seen, Stop);
     }
 
-    async Task<bool> Lay(string code, int? most = null)
+    async Task<bool> Lay(string code)
     {
         if (IdOf("project", code) is not { } id
             || (await store.All(Company.Id, Books.Released.Stored, Date, Stop)).FirstOrDefault(p => Fold.Same(p.Project.Code, code)) is not { } found)
             return false;
         It = found;
         History = await store.History(Company.Id, id, Stop);
-        Lines = [.. (await store.Lines(Company.Id, found.Project.Code, Date, most ?? Shown, Stop)).Where(l => Figure is null || l.Purpose == Figure)];
+        Lines = await store.Lines(Company.Id, found.Project.Code, Date, Figure, MostExported, Stop);
+        FinishSaid = await store.FinishOf(Company.Id, id, Stop);
         WhyNotMethod = Books.Released.Compiled is { } compiled && found.Project.Method is not null ? MethodAccounts.WhyNot(compiled, found.Project, Date)
             : null;
         Form.Seen = History.Count;
