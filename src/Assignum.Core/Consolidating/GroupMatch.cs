@@ -22,6 +22,10 @@ public sealed record GroupMatch(string Debit, string? Credit = null, Translation
     /// <summary>The group's account for a balance.</summary>
     public string For(decimal balance) => balance < 0 ? Credit ?? Debit : Debit;
 
+    /// <summary>As sentences have it: "G-240, in credit to G-310, at the historical rate".</summary>
+    public string InWords =>
+        Debit + (Credit is null ? "" : $", in credit to {Credit}") + (Rate is { } rate ? $", at the {Words<TranslationRate>.Of(rate)} rate" : "");
+
     /// <summary>The rate for accounts of a class: income and expense at the average, equity as it came in, the rest at the closing rate.</summary>
     public static TranslationRate RateOf(AccountClass accountClass) => accountClass switch
     {

@@ -16,7 +16,8 @@ public sealed record GroupMember(int Id, string Code, string Name, string Curren
 /// <summary>What is said of an account's place in the group's chart.</summary>
 /// <param name="Account">Number of the company's account.</param>
 /// <param name="Match">Where it goes; null: nowhere any more.</param>
-public sealed record GroupDecision(string Account, GroupMatch? Match);
+/// <param name="Was">Where it went when it was looked at; null: nowhere.</param>
+public sealed record GroupDecision(string Account, GroupMatch? Match, GroupMatch? Was = null);
 
 /// <summary>The group's chart: which account of a company goes where, and the books of the group's companies. Matches hold at once and are logged.</summary>
 public sealed class GroupChartStore(NpgsqlDataSource source, RulebookStore books, Draft draft)
@@ -29,7 +30,13 @@ public sealed class GroupChartStore(NpgsqlDataSource source, RulebookStore books
             .List(row => new GroupMember(row.GetInt32(0), row.GetString(1), row.GetString(2), row.GetString(3)), stop);
 
     /// <summary>Where the accounts of a company go, by the folds of their numbers.</summary>
-    public async Task<IReadOnlyDictionary<string, GroupMatch>> Matches(int company, CancellationToken stop) => (await source.Command("""
+    public async Task<IReadOnlyDictionary<string, GroupMatch>> Matches(int company, CancellationToken stop)
+    {
+        await using var connection = await source.OpenConnectionAsync(stop);
+        return await Matches(connection, company, stop);
+    }
+
+    static async Task<Dictionary<string, GroupMatch>> Matches(NpgsqlConnection connection, int company, CancellationToken stop) => (await connection.Command("""
         select a.number_fold, d.number, c.number, s.translation
         from account_description s join account a on a.company_id = s.company_id and a.id = s.account_id
         join account d on d.company_id = s.group_company_id and d.id = s.group_account_id
@@ -51,10 +58,14 @@ public sealed class GroupChartStore(NpgsqlDataSource source, RulebookStore books
                 return new Refusal("", "The company belongs to no group. An administrator says to which, under Companies.");
             var labels = (await change.Book()).Labels;
             var chart = (await books.Load(known, null, stop)).Book.Accounts.ToDictionary(a => Fold.Of(a.Number));
-            foreach (var (account, match) in decisions)
+            var matches = await Matches(change.Connection, company, stop);
+            foreach (var (account, match, was) in decisions)
             {
                 if (labels.Account(account) is null)
                     return new Refusal("account", $"There is no account {account}. Nothing was changed; look at the accounts again.");
+                if (matches.GetValueOrDefault(Fold.Of(account)) is var now && now != was)
+                    return new Refusal("account", $"Since you looked, somebody has changed where account {account} goes: {now?.InWords ?? "nowhere"} now, "
+                        + $"{was?.InWords ?? "nowhere"} then. Nothing was changed; look at it again.");
                 foreach (var number in new[] { match?.Debit, match?.Credit }.OfType<string>())
                     if (!chart.TryGetValue(Fold.Of(number), out var target) || target.Kind != AccountKind.Posting)
                         return new Refusal("group", $"The group's chart has no posting account {number}. Choose one it has.");
@@ -69,8 +80,7 @@ public sealed class GroupChartStore(NpgsqlDataSource source, RulebookStore books
         }, stop);
 
     static string Sentence(GroupDecision decision) => decision.Match is not { } match ? $"Account {decision.Account} is matched to no account of the group."
-        : $"Account {decision.Account} goes to {match.Debit} of the group{(match.Credit is null ? "" : $", in credit to {match.Credit}")}"
-            + $"{(match.Rate is { } rate ? $", at the {Words<TranslationRate>.Of(rate)} rate" : "")}.";
+        : $"Account {decision.Account} goes to the group's {match.InWords}.";
 
     static Task<int> Write(DraftChange change, int group, IReadOnlyList<(int Account, GroupMatch? Match)> rows) => change.Command("""
         insert into account_description (company_id, account_id, group_company_id, group_account_id, group_credit_account_id, translation)

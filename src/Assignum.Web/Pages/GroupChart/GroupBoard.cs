@@ -49,5 +49,8 @@ public sealed class GroupBoard
     /// <summary>Accounts that wait and have a good suggestion.</summary>
     public IReadOnlyList<WaitingAccount> Good => [.. Waiting.Where(w => w.IsGood)];
 
+    /// <summary>Where an account goes; null: it waits.</summary>
+    public GroupMatch? Of(string account) => Decided.FirstOrDefault(d => Fold.Same(d.Account.Number, account)).Match;
+
     static MatchEntry Entry(Account account) => new(account.Number, account.Name, account.Class.Word());
 }

@@ -39,6 +39,8 @@ public sealed class GroupMatchModel(GroupChartStore store, CompanyStore companie
     /// <summary>The account in hand.</summary>
     public WaitingAccount? Hand => Board?.Waiting.FirstOrDefault(w => Fold.Same(w.Account.Number, HandNumber)) ?? (Board is { Waiting.Count: > 0 }
         ? Board.Waiting[0] : null);
+    /// <summary>The account that was just matched, which <kbd>B</kbd> takes back; null: none was.</summary>
+    public (Account Account, GroupMatch Match)? Last { get; private set; }
     /// <summary>Why something was not done.</summary>
     public Refusal? Refused { get; private set; }
     /// <summary>Rows of a file that are refused, each with why.</summary>
@@ -58,16 +60,24 @@ public sealed class GroupMatchModel(GroupChartStore store, CompanyStore companie
 
     /// <summary>Matches an account.</summary>
     [Needs(Need.Prepares)]
-    public Task<IActionResult> OnPostMatchAsync(string account, string? to, string? credit, string? rate) => Act(async () =>
+    public Task<IActionResult> OnPostMatchAsync(string account, string? to, string? credit, string? rate, string? seen) => Act(async () =>
     {
+        if (Stale(account, seen) is { } stale)
+            return stale;
         var debit = Pick.One(to, Board!.Group, g => g.Number, g => g.Name, "account of the group");
         var other = Pick.One(credit, Board.Group, g => g.Number, g => g.Name, "account of the group");
         if (debit.Thing is null || other.Fault is not null)
             return new Refusal(debit.Thing is null ? "to" : "credit", debit.Fault ?? other.Fault
                 ?? "Which account of the group it goes to is missing. Type it.");
         TranslationRate? by = Words<TranslationRate>.TryParse(rate ?? "", out var known) ? known : null;
-        return await Decide([new(account, new GroupMatch(debit.Thing.Number, other.Thing?.Number, by))]);
+        last = account;
+        return await Decide([new(account, new GroupMatch(debit.Thing.Number, other.Thing?.Number, by), Board.Of(account))]);
     });
+
+    string? last;
+
+    Refusal? Stale(string account, string? seen) => Board!.Of(account)?.InWords is var now && (now ?? "") == (seen ?? "") ? null
+        : new Refusal("account", $"Since you looked, somebody has changed where account {account} goes: {now ?? "nowhere"} now. Look again.");
 
     /// <summary>Matches accounts that have the number of an account of the group, in one act.</summary>
     [Needs(Need.Prepares)]
@@ -82,7 +92,8 @@ public sealed class GroupMatchModel(GroupChartStore store, CompanyStore companie
 
     /// <summary>Takes a match back.</summary>
     [Needs(Need.Prepares)]
-    public Task<IActionResult> OnPostBackAsync(string account) => Act(() => Decide([new(account, null)]));
+    public Task<IActionResult> OnPostBackAsync(string account, string? seen) =>
+        Act(async () => Stale(account, seen) ?? await Decide([new(account, null, Board!.Of(account))]));
 
     /// <summary>The whole mapping as a file.</summary>
     [Needs(Need.Reads)]
@@ -139,12 +150,12 @@ public sealed class GroupMatchModel(GroupChartStore store, CompanyStore companie
             else if (strange is not null)
                 refused.Add($"Line {row.Line}: the group's chart has no posting account {strange}.");
             else if (row.Match != known.GetValueOrDefault(Fold.Of(row.Account)))
-                taken.Add(new(row.Account, row.Match));
+                taken.Add(new(row.Account, row.Match, known.GetValueOrDefault(Fold.Of(row.Account))));
         }
         return (taken, refused);
     }
 
-    /// <summary>Of the group itself: makes its chart from that of one of its companies, and matches that company to it.</summary>
+    /// <summary>Of the group itself: makes its chart, in its draft, from that of one of its companies.</summary>
     [Needs(Need.Prepares)]
     public async Task<IActionResult> OnPostChartAsync(string? from)
     {
@@ -169,6 +180,7 @@ public sealed class GroupMatchModel(GroupChartStore store, CompanyStore companie
         if (await act() is { } refusal)
             return await Fault(refusal);
         await Lay();
+        Last = Board!.Decided.Where(d => d.Account.Number == last).Select(d => ((Account, GroupMatch)?)d).FirstOrDefault();
         return Part();
     }
 
