@@ -1,10 +1,12 @@
 using Assignum.Core;
 using Assignum.Core.Consolidating;
 using Assignum.Core.Groups;
+using Assignum.Core.Rates;
 using Assignum.Formats.Sheets;
 using Assignum.Storage.Companies;
 using Assignum.Storage.Consolidating;
 using Assignum.Storage.Posting;
+using Assignum.Storage.Rates;
 using Assignum.Web.Access;
 using Assignum.Web.Showing;
 using Microsoft.AspNetCore.Authorization;
@@ -20,13 +22,16 @@ namespace Assignum.Web.Pages.Controls;
 /// <param name="WhyNot">Why its books can't be compared; null: they can.</param>
 public sealed record BesidePartner(Party Party, Partner Partner, IReadOnlyList<BetweenLine> Lines, decimal Ours, string? WhyNot)
 {
-    /// <summary>What stands there of us.</summary>
+    /// <summary>The rate by which what it has booked in its own currency is compared here; null: it keeps its books in ours.</summary>
+    public DayRate? Rate { get; init; }
+    /// <summary>What stands there of us, company currency.</summary>
     public decimal Theirs => Lines.Sum(l => l.Theirs?.Booked ?? 0);
 }
 
 /// <summary>What we owe and are owed within the group, beside what the other companies say, document by document.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class BetweenModel(GroupChartStore store, CompanyStore companies, RulebookCache books, TimeProvider clock) : SubledgerPage(clock)
+public sealed class BetweenModel(GroupChartStore store, CompanyStore companies, RulebookCache books, RateStore rates, TimeProvider clock)
+    : SubledgerPage(clock)
 {
     /// <summary>The partners.</summary>
     public IReadOnlyList<BesidePartner> Partners { get; private set; } = [];
@@ -57,26 +62,28 @@ public sealed class BetweenModel(GroupChartStore store, CompanyStore companies, 
         {
             var partner = book.Partners.First(p => Fold.Same(p.Code, party.Partner));
             var ours = await store.Between(Company.Id, IdOf("party", party.Code)!.Value, Date, Stop);
-            var (theirs, whyNot) = await Theirs(partner);
-            found.Add(new(party, partner, BetweenCompanies.Compare(ours, theirs, Date), ours.Sum(i => i.Booked), whyNot));
+            var theirs = await Theirs(partner);
+            found.Add(new(party, partner, BetweenCompanies.Compare(ours, theirs.Items, Date), ours.Sum(i => i.Booked), theirs.WhyNot) { Rate = theirs.Rate });
         }
         Partners = found;
     }
 
     // What the other company has with us; only who may read its books sees it.
-    async Task<(IReadOnlyList<BetweenItem> Items, string? WhyNot)> Theirs(Partner partner)
+    async Task<(IReadOnlyList<BetweenItem> Items, DayRate? Rate, string? WhyNot)> Theirs(Partner partner)
     {
         if (await companies.Find(partner.Code, Stop) is not { } there)
-            return ([], $"{partner.Name} keeps its books elsewhere.");
+            return ([], null, $"{partner.Name} keeps its books elsewhere.");
         if (!User.Reads(there.Code))
-            return ([], $"You may not read the books of {there.Name}.");
-        if (there.Currency != Company.Currency)
-            return ([], $"{there.Name} keeps its books in {there.Currency}, so only the consolidated trial balance compares them.");
+            return ([], null, $"You may not read the books of {there.Name}.");
+        var rate = there.Currency == Company.Currency ? null : (await rates.On(Company.Id, Date, Stop)).Find(r => Fold.Same(r.Currency, there.Currency));
+        if (rate is null && there.Currency != Company.Currency)
+            return ([], null,
+                $"{there.Name} keeps its books in {there.Currency}, for which there is no rate up to {Show.Day(Date)}. Type one under Exchange rates.");
         var stored = (await books.Of(there.Id, Stop)).Released.Stored;
         var items = new List<BetweenItem>();
         foreach (var us in stored.Book.Parties.Where(p => Fold.Same(p.Partner, Company.Code)))
             items.AddRange(await store.Between(there.Id, stored.Labels.IdOf("party", us.Code)!.Value, Date, Stop));
-        return (items, null);
+        return ([.. items.Select(i => i with { Booked = Money.Round(i.Booked * (rate?.Rate ?? 1), Decimals) })], rate, null);
     }
 
     /// <summary>What books say of who owes whom: "By our books we are owed 1,036.80 on balance".</summary>
