@@ -1,9 +1,4 @@
-using Assignum.Core.Posting;
-using Assignum.Formats.Events;
-using Assignum.Storage.Companies;
-using Assignum.Storage.People;
-using Assignum.Storage.Posting;
-using Microsoft.Extensions.DependencyInjection;
+using Assignum.Web.Tests;
 using OpenQA.Selenium;
 
 namespace Assignum.Browser.Tests;
@@ -121,20 +116,11 @@ public sealed class GroupTests(Browser browser) : IClassFixture<Browser>
     [Fact]
     public async Task Projects_are_estimated_recognised_and_finished_assets_depreciated_and_late_customers_charged()
     {
-        T The<T>() where T : notnull => browser.Services.GetRequiredService<T>();
-        var (company, ines) = ((await The<CompanyStore>().Find("QL", default))!.Id, (await The<PersonStore>().Find("ines", default))!.Id);
-        string[] happened =
-        [
+        await TypedEvents.Post(browser.Services, "QL",
             """{"id":"U-1","type":"project-usage","date":"2026-09-10","project":"L-1","task":"20","lines":[{"item":"HOUR","quantity":100}]}""",
             """{"id":"U-2","type":"project-usage","date":"2026-09-12","project":"L-2","task":"20","lines":[{"item":"HOUR","quantity":50}]}""",
             """{"id":"I-1","type":"project-invoice","date":"2026-09-15","dueDate":"2026-09-20","party":"K-3","project":"L-2","lines":[{"item":"WORK","price":4000}]}""",
-            """{"id":"B-1","type":"purchase-invoice","date":"2026-09-01","party":"Y-5","lines":[{"asset":"DIG-1","price":31200,"taxCode":"S20"}]}""",
-        ];
-        Assert.All(await The<PostingStore>().Post(company, ines, [.. happened.Select(json =>
-        {
-            var one = new EventReader().Read(System.Text.Encoding.UTF8.GetBytes(json), 1).Event!;
-            return new PostableEvent(one, PostableEvent.Own, json, EventWriter.Write(one), CanonicalJson.Digest(json));
-        })], default), p => Assert.True(p.Fate == PostingFate.Landed, p.WhyNot));
+            """{"id":"B-1","type":"purchase-invoice","date":"2026-09-01","party":"Y-5","lines":[{"asset":"DIG-1","price":31200,"taxCode":"S20"}]}""");
 
         browser.SignIn("ines");
         browser.Open("/ql/projects/L-1");

@@ -20,15 +20,7 @@ public sealed class GroupOfCompaniesPageTests(App app) : IClassFixture<App>
 
     async Task<int> Company(string code) => (await The<CompanyStore>().Find(code, default))!.Id;
 
-    async Task Post(int company, params string[] events)
-    {
-        var ines = (await The<PersonStore>().Find("ines", default))!.Id;
-        Assert.All(await The<PostingStore>().Post(company, ines, [.. events.Select(json =>
-        {
-            var one = new EventReader().Read(System.Text.Encoding.UTF8.GetBytes(json), 1).Event!;
-            return new PostableEvent(one, PostableEvent.Own, json, EventWriter.Write(one), CanonicalJson.Digest(json));
-        })], default), p => Assert.True(p.Fate == PostingFate.Landed, p.WhyNot));
-    }
+    Task Post(params string[] events) => TypedEvents.Post(app.Services, "QL", events);
 
     [Fact]
     public async Task Who_works_for_a_company_of_the_group_matches_to_its_chart_and_sees_none_of_its_books()
@@ -78,8 +70,7 @@ public sealed class GroupOfCompaniesPageTests(App app) : IClassFixture<App>
     [Fact]
     public async Task Only_the_recognition_that_was_shown_is_posted()
     {
-        var company = await Company("QL");
-        await Post(company,
+        await Post(
             """{"id":"W-1","type":"project-usage","date":"2026-09-10","project":"L-2","lines":[{"item":"HOUR","quantity":10}]}""",
             """{"id":"W-2","type":"project-invoice","date":"2026-09-12","party":"K-2","project":"L-2","lines":[{"item":"WORK","price":500}]}""");
         var ines = await (await Visitor.SignedIn(app, "ines")).Get("/ql/projects/L-2");
@@ -88,7 +79,7 @@ public sealed class GroupOfCompaniesPageTests(App app) : IClassFixture<App>
         Assert.Contains(ines.Rows(), r => r.Contains("L-2", StringComparison.Ordinal) && r.Contains("310.00", StringComparison.Ordinal));
 
         // Somebody works on while it is looked at.
-        await Post(company, """{"id":"W-3","type":"project-usage","date":"2026-09-20","project":"L-2","lines":[{"item":"HOUR","quantity":1}]}""");
+        await Post("""{"id":"W-3","type":"project-usage","date":"2026-09-20","project":"L-2","lines":[{"item":"HOUR","quantity":1}]}""");
         await ines.Submit(".do form");
         Assert.Equal(HttpStatusCode.Conflict, ines.Last.StatusCode);
         await ines.Get("/ql/recognition?on=2026-09-30");
@@ -103,7 +94,7 @@ public sealed class GroupOfCompaniesPageTests(App app) : IClassFixture<App>
     [Fact]
     public async Task Capital_purchases_stand_apart_in_the_tax_report()
     {
-        await Post(await Company("QL"), """{"id":"V-1","type":"purchase-invoice","date":"2026-09-02","party":"Y-5","lines":[{"asset":"SAW-1","price":2880,"taxCode":"S20"},{"item":"DIESEL","quantity":10,"price":1.5}]}""");
+        await Post("""{"id":"V-1","type":"purchase-invoice","date":"2026-09-02","party":"Y-5","lines":[{"asset":"SAW-1","price":2880,"taxCode":"S20"},{"item":"DIESEL","quantity":10,"price":1.5}]}""");
         var vera = await (await Visitor.SignedIn(app, "vera")).Get("/ql/tax/report?from=2026-09&to=2026-09");
 
         Assert.Contains(vera.Rows("#capital tbody tr"), r => r.StartsWith("S20 161000 Diggers and vans 1 2,880.00", StringComparison.Ordinal));
