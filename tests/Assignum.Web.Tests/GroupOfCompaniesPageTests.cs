@@ -99,4 +99,97 @@ public sealed class GroupOfCompaniesPageTests(App app) : IClassFixture<App>
 
         Assert.Contains(vera.Rows("#capital tbody tr"), r => r.StartsWith("S20 161000 Diggers and vans 1 2,880.00", StringComparison.Ordinal));
     }
+
+    [Fact]
+    public async Task A_match_that_somebody_else_has_made_meanwhile_is_not_written_over()
+    {
+        var ines = await (await Visitor.SignedIn(app, "ines")).Get("/ql/group?hand=309000");
+        var tomas = await (await Visitor.SignedIn(app, "tomas")).Get("/ql/group?hand=309000");
+        await tomas.Submit("#by-hand", ("to", "G-310"), ("rate", "closing"));
+        await ines.Submit("#by-hand", ("to", "G-300"));
+        Assert.Contains("somebody has changed where account 309000 goes: G-310, at the closing rate now", Said(ines), StringComparison.Ordinal);
+
+        // Of what is matched, it can be changed and taken back by who sees it.
+        await ines.Get("/ql/group?view=done");
+        await tomas.Get("/ql/group?view=done");
+        await ines.Submit(Of("309000", "match"), ("to", "G-310"), ("credit", "G-300"));
+        Assert.Equal("G-310, in credit to G-300", ines.Page.QuerySelector(Of("309000", "back") + " [name=seen]")!.GetAttribute("value"));
+        await tomas.Submit(Of("309000", "back"));
+        Assert.Contains("somebody has changed", Said(tomas), StringComparison.Ordinal);
+        await ines.Submit(Of("309000", "back"));
+        Assert.Contains("309000", (await ines.Get("/ql/group?hand=309000")).Page.QuerySelector(".hand h2")!.TextContent, StringComparison.Ordinal);
+
+        static string Of(string account, string act) => $"#decided form[action*='{act}']:has(input[value='{account}'])";
+    }
+
+    [Fact]
+    public async Task What_was_just_matched_is_taken_back_from_the_board_and_of_good_suggestions_only_those_ticked_are_taken()
+    {
+        var ines = await (await Visitor.SignedIn(app, "ines")).Get("/ql/group");
+        Assert.Null(ines.Page.QuerySelector("#back"));
+        var hand = ines.Page.QuerySelector(".hand h2 .mono")!.TextContent;
+        await ines.Submit("#by-hand", ("to", "G-800"));
+        Assert.Contains(hand, ines.Page.QuerySelector("#back")!.TextContent, StringComparison.Ordinal);
+        await ines.Submit("#back");
+        Assert.Equal(hand, ines.Page.QuerySelector(".hand h2 .mono")!.TextContent);
+
+        await ines.Get("/ql/group?view=all");
+        var good = ines.Page.QuerySelectorAll("#good [name=accounts]").Select(b => b.GetAttribute("value")!).ToList();
+        var before = ines.Rows("#good tbody tr").Length;
+        await ines.Submit("#good", [("accounts", good[0])]);
+        await ines.Get("/ql/group?view=all");
+        Assert.Equal(before - 1, ines.Rows("#good tbody tr").Length);
+        Assert.DoesNotContain(good[0], ines.Page.QuerySelectorAll("#good [name=accounts]").Select(b => b.GetAttribute("value")));
+        await (await ines.Get("/ql/group?view=done")).Submit($"#decided form[action*='back']:has(input[value='{good[0]}'])");
+    }
+
+    [Fact]
+    public async Task Every_figure_of_the_consolidated_trial_balance_is_the_sum_of_its_accounts_and_all_of_it_is_nothing()
+    {
+        await Post("""{"id":"C-1","type":"sales-invoice","date":"2026-09-03","party":"K-5","lines":[{"item":"CARE-H","quantity":3,"price":40}]}""");
+        var ines = await (await Visitor.SignedIn(app, "ines")).Get("/qg/consolidated?on=2026-09-30");
+        var lines = await Csv.Read(ines, "/qg/consolidated?handler=export&kind=csv&on=2026-09-30");
+        var parts = (await Csv.Read(ines, "/qg/consolidated?handler=export&kind=csv&parts=true&on=2026-09-30")).ToLookup(p => p["groupAccount"] + p["groupName"]);
+
+        string[] members = [.. lines[0].Keys.Except(["account", "name", "eliminated", "consolidated"])];
+        Assert.Contains("QL", members);
+        Assert.All([.. members, "eliminated", "consolidated"], column => Assert.Equal((column, 0m), (column, lines.Sum(l => Csv.Number(l[column])))));
+        // Its accounts, translated, come to what the companies have; with what is eliminated that is the group's.
+        Assert.All(lines, l =>
+        {
+            var all = members.Sum(m => Csv.Number(l[m]));
+            if (l["account"].Length > 0)
+                Assert.Equal(all, parts[l["account"] + l["name"]].Sum(p => Csv.Number(p["translated"])));
+            Assert.Equal(all + Csv.Number(l["eliminated"]), Csv.Number(l["consolidated"]));
+        });
+        var trail = ines.Page.QuerySelector("#consolidated a[hx-get]")!.GetAttribute("hx-get")!;
+        Assert.NotEmpty((await ines.Get(trail)).Page.QuerySelectorAll("table, p"));
+    }
+
+    [Fact]
+    public async Task Companies_with_books_in_another_currency_are_compared_at_the_rate_of_the_day_and_differ_by_their_rates()
+    {
+        var (companies, people, groups) = (The<CompanyStore>(), The<PersonStore>(), The<GroupStore>());
+        var (ines, nurseries) = ((await people.Find("ines", default))!.Id, await Company("QN"));
+        var meadows = (await companies.Open("QD", "Meadows", "USD", default, new DateOnly(2026, 1, 1))).Id;
+        await people.Grant(meadows, ines, Role.Preparer, null, default);
+        var book = Formats.Rulebooks.RulebookReader.Read(await File.ReadAllBytesAsync(Path.Combine(AppContext.BaseDirectory, "demo", "ql", "rulebook.json"))).Book!;
+        Assert.Null(await The<RulebookImport>().IntoEmpty(meadows, ines, book, default));
+        Assert.Null(await The<EditionStore>().Release(meadows, ines, await The<RulebookStore>().StateOf(meadows, default), "All of it.", default));
+        Assert.Null(await groups.Add(nurseries, ines, "partner", new("QD", "Meadows", null, null, null), default));
+        Assert.Null(await groups.Add(nurseries, ines, "party", new("QD", "Meadows", "both", "GROUP", null) { Partner = "QD" }, default));
+        await The<Storage.Rates.RateStore>().Set(meadows, ines, [new("EUR", new(2026, 1, 1), 1.10m)], false, default);
+
+        await TypedEvents.Post(app.Services, "QN", """{"id":"O-1","type":"opening-item","date":"2026-02-02","kind":"receivable","party":"QD","number":"QN-77","dueDate":"2026-03-02","amount":100}""");
+        await TypedEvents.Post(app.Services, "QD", """{"id":"O-1","type":"opening-item","date":"2026-02-02","kind":"payable","party":"QN","number":"QN-77","dueDate":"2026-03-02","amount":100,"currency":"EUR"}""");
+        var visitor = await (await Visitor.SignedIn(app, "ines")).Get("/qn/between?on=2026-02-28");
+        Assert.Contains("Meadows keeps its books in USD, for which there is no rate up to 2026-02-28", Said(visitor), StringComparison.Ordinal);
+
+        // 110 dollars there are 99.00 here, so that one euro is the rates' doing.
+        Assert.Null(await The<Storage.Rates.RateStore>().Set(nurseries, ines, [new("USD", new(2026, 1, 31), 0.90m)], true, default));
+        await visitor.Get("/qn/between?on=2026-02-28");
+        Assert.Contains("QN-77 2026-02-02 100.00 2026-02-02 -100.00 EUR 1.00 other rate", Assert.Single(visitor.Rows("#between-QD tbody tr"),
+            r => r.StartsWith("QN-77", StringComparison.Ordinal)).Replace('\u2212', '-'), StringComparison.Ordinal);
+        Assert.Contains("Their books are in USD, here at 0.9 of 2026-01-31", Said(visitor), StringComparison.Ordinal);
+    }
 }
