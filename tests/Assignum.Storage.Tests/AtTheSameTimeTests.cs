@@ -51,6 +51,29 @@ public sealed class AtTheSameTimeTests(Nursery nursery) : IClassFixture<Nursery>
         }
     }
 
+    [Fact]
+    public async Task Of_two_who_saw_the_same_estimates_or_finish_of_a_project_one_is_taken_and_the_other_is_told()
+    {
+        var company = await nursery.OpenCompany("PROJECTS");
+        var text = new EventText(Formats.Events.EventWriter.Write, Formats.Events.EventReader.Kept);
+        var store = new Projects.ProjectStore(nursery.Source, nursery.Posting, text);
+        var project = (await nursery.Rulebooks.Load(company, null, default)).Labels.IdOf("project", "P-1")!.Value;
+        DateOnly? finished = null;
+        for (var round = 0; round < 12; round++)
+        {
+            var said = await Task.WhenAll(Enumerable.Range(0, 4).Select(i => store.Say(company, nursery.User, project, null, new(Day, i, i), "", round, default)));
+            Assert.Single(said, s => s is null);
+            Assert.Equal(round + 1, (await store.History(company, project, default)).Count);
+
+            var seen = finished;
+            var days = Enumerable.Range(0, 4).Select(i => round % 2 == 0 ? Day.AddDays(round + i) : (DateOnly?)null).ToList();
+            var told = await Task.WhenAll(days.Select(day => store.Finish(company, nursery.User, project, seen, day, default)));
+            Assert.Single(told, t => t is null);
+            finished = await store.FinishOf(company, project, default);
+            Assert.Equal(days[Array.FindIndex(told, t => t is null)], finished);
+        }
+    }
+
     async Task<(string? Id, string? Account)> Own(int company)
     {
         var draft = await nursery.Rulebooks.Load(company, (await nursery.Rulebooks.StateOf(company, default)).Draft, default);

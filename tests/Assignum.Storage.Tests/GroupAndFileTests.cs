@@ -25,6 +25,27 @@ public sealed class GroupAndFileTests(Nursery nursery) : IClassFixture<Nursery>,
     }
 
     [Fact]
+    public async Task New_projects_begin_in_the_one_group_that_was_said_with_the_group_itself_or_not_at_all()
+    {
+        var groups = nursery.Groups;
+        Assert.Null(await groups.AddGroup(company, nursery.User, "project", new Group("WALLS", "Walls"), default, isDefault: true));
+        Assert.Equal("WALLS", await groups.DefaultGroup(company, "project", default));
+        Assert.Null(await groups.Add(company, nursery.User, "project", new("P-70", "Wall, north", null, null, null), default));
+        Assert.Equal("WALLS", (await DraftBook()).Projects.Single(p => p.Code == "P-70").Group);
+
+        // A group that is refused takes nothing along, and one that takes the place of another leaves one.
+        Assert.NotNull(await groups.AddGroup(company, nursery.User, "project", new Group("walls", "Again"), default, isDefault: true));
+        Assert.NotNull(await groups.ChangeGroup(company, nursery.User, "project", "WALLS", "", null, default, isDefault: false));
+        Assert.Equal("WALLS", await groups.DefaultGroup(company, "project", default));
+        Assert.Null(await groups.AddGroup(company, nursery.User, "project", new Group("PONDS", "Ponds"), default, isDefault: true));
+        Assert.Equal("PONDS", await groups.DefaultGroup(company, "project", default));
+        Assert.Null(await groups.ChangeGroup(company, nursery.User, "project", "WALLS", "Walls and steps", null, default, isDefault: false));
+        Assert.Equal("PONDS", await groups.DefaultGroup(company, "project", default));
+        Assert.Null(await groups.ChangeGroup(company, nursery.User, "project", "PONDS", "Ponds", null, default, isDefault: false));
+        Assert.Null(await groups.DefaultGroup(company, "project", default));
+    }
+
+    [Fact]
     public async Task A_renamed_group_takes_its_members_and_rules_along_and_keeps_its_former_code()
     {
         var before = await DraftBook();

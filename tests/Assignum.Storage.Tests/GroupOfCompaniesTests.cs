@@ -43,7 +43,11 @@ public sealed class GroupOfCompaniesTests(Nursery nursery) : IClassFixture<Nurse
         var matches = await Groups.Matches(member, default);
         Assert.Equal([("1010", new GroupMatch("A", "L")), ("4010", new GroupMatch("I", null, TranslationRate.Average))], matches.OrderBy(m => m.Key).Select(m => (m.Key, m.Value)));
         Assert.Equal(edition, (await nursery.Rulebooks.StateOf(member, default)).Edition);
-        Assert.Null(await Groups.Decide(member, nursery.User, [new("1010", null)], default));
+        // Who has not seen where it goes by now does not send it elsewhere, nor anything along with it.
+        Assert.Contains("A, in credit to L now, nowhere then", (await Groups.Decide(member, nursery.User, [new("1020", new GroupMatch("A")), new("1010", null)],
+            default))!.Message, StringComparison.Ordinal);
+        Assert.Equal(2, (await Groups.Matches(member, default)).Count);
+        Assert.Null(await Groups.Decide(member, nursery.User, [new("1010", null, new GroupMatch("A", "L"))], default));
         Assert.Equal(["4010"], (await Groups.Matches(member, default)).Keys);
     }
 
