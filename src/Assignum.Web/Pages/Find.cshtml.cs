@@ -18,23 +18,6 @@ public sealed record FindResult(string Code, string Name, string Kind, string Ad
 public sealed class FindModel(FindStore store) : CompanyPage
 {
     const int Most = 14;
-    static readonly (string Name, string Path)[] Pages =
-    [
-        ("Chart of accounts", "chart"), ("Import a chart", "chart/import"), ("Accounts used by no rule", "chart?view=unruled"),
-            ("Accounts without group account", "chart?view=ungrouped"),
-        ("Groups of items", "groups/item"), ("Groups of parties", "groups/party"), ("Groups of projects", "groups/project"),
-            ("Groups of assets", "groups/asset"), ("Locations", "groups/location"), ("Item tax groups", "groups/item-tax"),
-            ("Party tax groups", "groups/party-tax"),
-        ("Tax", "tax"), ("Tax codes", "tax/codes"), ("Tax report", "tax/report"), ("Tax entries", "tax/entries"),
-        ("Rules", "rules"), ("Exceptions", "exceptions"), ("Where does it land?", "where"), ("Landing map", "map"), ("Try-out", "try-out"),
-            ("Journal", "journal"),
-            ("Timing: cost and revenue in different months", "timing"), ("Events from a file", "events"), ("Exchange rates", "rates"),
-            ("Kept journals", "journal/kept"), ("Journals for a second person", "journal/waiting"),
-        ("Editions", "editions"), ("What changed: two editions compared", "editions/compare"),
-            ("What changed since the end of last month", "editions/compare?since=month"), ("Checks", "checks"),
-            ("Ledger against subledger", "controls"), ("What is still missing", "begin"),
-    ];
-
     /// <inheritdoc/>
     public override string Step => "";
     /// <summary>What was typed.</summary>
@@ -53,7 +36,7 @@ public sealed class FindModel(FindStore store) : CompanyPage
         var kept = await store.Find(Company.Id, Text, Most, Stop);
         Results =
         [
-            .. Pages.Where(p => sought.In(p.Name)).Select(p => new FindResult("", p.Name, "page", At(p.Path))),
+            .. FindPages.All.Where(p => sought.In(p.Name)).Select(p => new FindResult("", p.Name, "page", At(p.Path))),
             .. Purpose.All.Where(p => sought.In(p.Title)).Take(4).Select(p => new FindResult("", p.Title, "rules", At("rules/" + p.Name))),
             .. kept.SelectMany(found => Own(found, sought).Prepend(Result(found))),
             .. Rules(sought).Take(5),
@@ -83,7 +66,9 @@ public sealed class FindModel(FindStore store) : CompanyPage
         "group:party-tax" or "group:item-tax" =>
             new(found.Code, found.Name, "tax group", At($"groups/{found.Kind["group:".Length..]}?group={Uri.EscapeDataString(found.Code)}")),
         "document" or "entry" => new(found.Code, found.Name, found.Kind == "entry" ? "entry" : "document", At("journal/" + found.Id)),
-        "location" or "project" => new(found.Code, found.Name, found.Kind, At($"groups/{found.Kind}?q={Uri.EscapeDataString(found.Code)}")),
+        "project" => new(found.Code, found.Name, "project", At($"projects/{Uri.EscapeDataString(found.Code)}")),
+        "asset" => new(found.Code, found.Name, "fixed asset", At($"assets/{Uri.EscapeDataString(found.Code)}")),
+        "location" or "partner" => new(found.Code, found.Name, found.Kind, At($"groups/{found.Kind}?q={Uri.EscapeDataString(found.Code)}")),
         _ => new(found.Code, found.Name, found.Kind.Replace("group:", "group of ", StringComparison.Ordinal) + "s", At("rules")),
     };
 }
