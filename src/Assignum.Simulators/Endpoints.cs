@@ -8,7 +8,6 @@ namespace Assignum.Simulators;
 /// <summary>The protocol of docs/schemas/adapter.openapi.json, spoken by every stand-in under its own path.</summary>
 static class Endpoints
 {
-    sealed record Entries(List<Entry> List);
     sealed record Sent(List<Entry> Entries);
     sealed record Chosen(string Code);
     sealed record Told(Misbehaviour How, int? Seed);

@@ -81,6 +81,10 @@ public sealed record Rulebook
     /// <summary>Which items, categories and tax codes of connections are which of ours.</summary>
     public IReadOnlyList<Matching.Match> Matches { get; init; } = [];
 
+    /// <summary>What the entries of a list of a connection are here, by the folds of their codes there.</summary>
+    public IReadOnlyDictionary<string, Matching.Match> MatchesOf(string connection, Matching.SettingList list) =>
+        Matches.Where(m => m.List == list && Fold.Same(m.Connection, connection)).ToDictionary(m => Fold.Of(m.Theirs));
+
     /// <summary>Whether the other differs at most in its rules. Large lists are compared by reference: editions share them.</summary>
     internal bool SharesAllButRules(Rulebook other) =>
         ReferenceEquals(Accounts, other.Accounts) && ReferenceEquals(Items, other.Items) && ReferenceEquals(Parties, other.Parties)

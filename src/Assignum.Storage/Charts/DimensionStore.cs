@@ -86,8 +86,7 @@ public sealed class DimensionStore(NpgsqlDataSource source, Draft draft)
         if (values.FirstOrDefault(v => v.Code.Trim().Length is 0 or > LongestCode || v.Code.Any(c => c is ';' or '=' || char.IsControl(c))
             || v.Name.Length > LongestName) is { Code: { } bad })
             return new Refusal("values", $"“{bad}” can't be a value: its code has 1 to {LongestCode} characters, without = and ;. " +
-                "Write a code and a name on " +
-                "each line.");
+                "Write a code and a name on each line.");
         return values.GroupBy(v => Fold.Of(v.Code)).FirstOrDefault(g => g.Count() > 1) is { } twice
             ? new Refusal("values", $"Value {twice.First().Code} stands there twice. Keep one.") : null;
     }

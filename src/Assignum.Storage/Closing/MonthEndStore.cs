@@ -56,8 +56,7 @@ public sealed class MonthEndStore(NpgsqlDataSource source)
     /// <summary>Lines on some accounts within days, and what stands on them at the end.</summary>
     public async Task<(long Lines, decimal Balance)> OnAccounts(int company, int[] accounts, DateOnly from, DateOnly to, CancellationToken stop) =>
         await source.Command("select count(*) filter (where date >= $3), coalesce(sum(amount), 0) from line where company_id = $1 and account_id = " +
-            "any($2) and " +
-            "date <= $4", company, accounts, from, to).FirstOrDefault(row => (row.GetInt64(0), Money.Plain(row.GetDecimal(1))), stop);
+            "any($2) and date <= $4", company, accounts, from, to).FirstOrDefault(row => (row.GetInt64(0), Money.Plain(row.GetDecimal(1))), stop);
 
     /// <summary>What stands on accounts at the end of a day that is not nothing, by id.</summary>
     public async Task<IReadOnlyDictionary<int, decimal>> Balances(int company, DateOnly to, CancellationToken stop) =>

@@ -72,7 +72,7 @@ public sealed class ConnectionStore(NpgsqlDataSource source)
     /// <param name="stop">Cancels.</param>
     public Task<Refusal?> SetAddress(int company, int user, ConnectionRow of, string address, string? secret, CancellationToken stop) =>
         Change(company, user, of, $"Connection {of.Code}: address {address}{(secret is null ? "" : ", new secret")}.",
-            "address = $4, secret = coalesce($5, secret), state = case state when 'made' then 'made' else state end", stop, address, secret);
+            "address = $4, secret = coalesce($5, secret)", stop, address, secret);
 
     /// <summary>Notes what the other system answered, and, where nobody had reached it yet, that it is reached.</summary>
     public Task<int> Reached(int company, int id, string answer, CancellationToken stop) =>

@@ -59,8 +59,6 @@ public sealed record Settled(long Id, InboxState State, string? Message)
     public long? EntryNumber { get; init; }
     /// <summary>What somebody is shown to look at, JSON.</summary>
     public string? Reviewed { get; init; }
-    /// <summary>What it comes to, company currency.</summary>
-    public decimal? Amount { get; init; }
 }
 
 /// <summary>A row of the inbox.</summary>
@@ -144,19 +142,19 @@ public sealed class InboxStore(NpgsqlDataSource source)
                 revision = coalesce(s.revision, i.revision),
                 date = coalesce(s.date, i.date), type = coalesce(s.type, i.type), event_id = coalesce(s.event, i.event_id),
                 translated = coalesce(s.translated, i.translated), by_category = s.by_category, reviewed = s.reviewed::jsonb,
-                amount = coalesce(s.amount, i.amount), settled_at = now()
+                settled_at = now()
             from unnest($2::bigint[], $3::text[], $4::text[], $5::text[], $6::integer[], $7::date[], $8::text[], $9::bigint[], $10::text[], $11::integer[],
-                $12::text[], $13::numeric[]) as s (id, state, message, source_id, revision, date, type, event, translated, by_category, reviewed, amount)
+                $12::text[]) as s (id, state, message, source_id, revision, date, type, event, translated, by_category, reviewed)
             where i.company_id = $1 and i.id = s.id and (i.state = 'waiting' or s.state = 'review')
             """, company, Array(all, s => s.Id), Array(all, s => Words<InboxState>.Of(s.State)), Array(all, s => s.Message), Array(all, s => s.SourceId),
             Array(all, s => s.Revision), Array(all, s => s.Date), Array(all, s => s.Type), Array(all, s => s.Event), Array(all, s => s.Translated),
-            Array(all, s => s.ByCategory), Array(all, s => s.Reviewed), Array(all, s => s.Amount)).Run(stop);
+            Array(all, s => s.ByCategory), Array(all, s => s.Reviewed)).Run(stop);
     }
 
     static T[] Array<T>(IReadOnlyList<Settled> all, Func<Settled, T> value) => [.. all.Select(value)];
 
     const string Row = """
-        select i.id, i.raw, i.via, i.came_at, i.source_id, i.revision, i.date, i.type, coalesce(i.amount, e.total),
+        select i.id, i.raw, i.via, i.came_at, i.source_id, i.revision, i.date, i.type, e.total,
             i.state, i.message, i.event_id, i.translated, i.by_category, i.reviewed::text, i.times, n.id, n.number
         from inbox i
         left join event e on e.company_id = i.company_id and e.id = i.event_id

@@ -49,8 +49,7 @@ public sealed class MatchStore(NpgsqlDataSource source, Draft draft, AccountStor
         draft.Change(company, user, async change =>
         {
             var waits = await change.Command("select code_fold from connection_entry where company_id = $1 and connection_id = $2 and list = $3 and " +
-                "code_fold = " +
-                "any($4)", company, connection.Id, list, decisions.Select(d => Fold.Of(d.Theirs)).ToArray()).List(row => row.GetString(0), stop);
+                "code_fold = any($4)", company, connection.Id, list, decisions.Select(d => Fold.Of(d.Theirs)).ToArray()).List(row => row.GetString(0), stop);
             if (decisions.FirstOrDefault(d => !waits.Contains(Fold.Of(d.Theirs))) is { } unknown)
                 return new Refusal("", $"{unknown.Theirs} is not in the list any more. Fetch the list again, and look once more.");
             if (await Add(change, added ?? new()) is { } refused)

@@ -68,8 +68,7 @@ public sealed class OutgoingStore(NpgsqlDataSource source)
     /// <summary>How many entries are in no batch of a connection yet.</summary>
     public Task<long> Left(int company, int connection, CancellationToken stop) =>
         source.Command("select count(*) from entry where company_id = $1 and id > (select coalesce(max(last_entry), 0) from outgoing_batch where " +
-            "company_id = " +
-            "$1 and connection_id = $2)", company, connection).Value<long>(stop);
+            "company_id = $1 and connection_id = $2)", company, connection).Value<long>(stop);
 
     /// <summary>Makes the next batch of entries that are in none yet.</summary>
     /// <returns>Its number; null: no entry is left.</returns>
@@ -136,8 +135,7 @@ public sealed class OutgoingStore(NpgsqlDataSource source)
             if (was.State == BatchState.Acknowledged)
                 return was.OutsideNumber == outside.Trim() ? "" : $"Batch {number} is {was.OutsideNumber} outside already; it can't be {outside.Trim()} too.";
             await open.Command("update outgoing_batch set state = 'acknowledged', outside_number = $4, reasons = null, settled_at = now() where " +
-                "company_id = $1 " +
-                "and connection_id = $2 and number = $3", company, connection.Id, number, outside.Trim()).Run(stop);
+                "company_id = $1 and connection_id = $2 and number = $3", company, connection.Id, number, outside.Trim()).Run(stop);
             return null;
         }, stop);
     }
@@ -152,8 +150,7 @@ public sealed class OutgoingStore(NpgsqlDataSource source)
             if (was.State == BatchState.Acknowledged)
                 return $"Batch {number} is {was.OutsideNumber} outside, and can't be refused any more. Reverse it there, and correct it here.";
             await open.Command("update outgoing_batch set state = 'refused', reasons = $4, settled_at = now() where company_id = $1 and connection_id = " +
-                "$2 and " +
-                "number = $3", company, connection.Id, number, new Jsonb(reasons)).Run(stop);
+                "$2 and number = $3", company, connection.Id, number, new Jsonb(reasons)).Run(stop);
             return null;
         }, stop);
 

@@ -57,8 +57,7 @@ sealed class OpenPeriods
         Of(happened) is { } period && moved.Where(period.ClosedFor.Contains).Order().ToList() is { Count: > 0 } closed
             ? new(HeldCause.ClosedPeriod, $"{Words<Subledger>.Of(closed[0])[..1].ToUpperInvariant()}{Words<Subledger>.Of(closed[0])[1..]} " +
                 $"{(closed[0] is Subledger.Receivables or Subledger.Payables or Subledger.Projects or Subledger.Assets ? "are" : "is")} closed for the " +
-                    $"period of " +
-                $"{Written.DayNow(happened.Date)}. Open the subledger again, or correct the date.") : null;
+                    $"period of {Written.DayNow(happened.Date)}. Open the subledger again, or correct the date.") : null;
 
     /// <summary>The first day at or after its own on which an event may move some subledgers, where the company moves what comes too late; null: it stays.
     /// An adjustment stays in its year, and a day before the first year is a wrong date.</summary>

@@ -61,7 +61,7 @@ sealed class ListsApi(ListStore lists, MatchStore matches, RulebookCache books, 
             return NoList(list);
         var (company, connection) = (http.Holder().Company, await http.Connection());
         var all = MatchStore.SettingOf(list) is { } setting
-            ? (await books.Released(company, http.RequestAborted)).Stored.Book.Matches.Where(m => m.List == setting && Fold.Same(m.Connection, connection.Code))
+            ? (await books.Released(company, http.RequestAborted)).Stored.Book.MatchesOf(connection.Code, setting).Values
                 .Select(m => (m.Theirs, m.Ours))
             : (await matches.AtOnce(company, http.RequestAborted)).Where(m => m.Connection == connection.Id && m.List == list).Select(m => (m.Theirs, m.Ours));
         return Results.Json(new { list, matches = all.Select(m => new { theirs = m.Theirs, ours = m.Ours }) }, Wire.Json);

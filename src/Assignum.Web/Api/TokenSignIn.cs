@@ -45,6 +45,6 @@ static class Speaking
 /// <summary>Faults as RFC 9457 has them.</summary>
 static class Problem
 {
-    internal static IResult Of(int status, string title, string detail, IDictionary<string, object?>? more = null) =>
-        Results.Problem(detail, title: title, statusCode: status, type: "about:blank", extensions: more);
+    internal static IResult Of(int status, string title, string detail) =>
+        Results.Problem(detail, title: title, statusCode: status, type: "about:blank");
 }

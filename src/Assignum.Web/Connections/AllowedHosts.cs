@@ -21,7 +21,6 @@ public sealed class AllowedHosts(IConfiguration configuration)
             return $"“{address?.Trim()}” is no address. Write it whole, such as https://shop.example.org/adapter.";
         return allowed.Count == 0 ? "No host is allowed yet. Whoever runs this installation lists them under Connections:Hosts."
             : $"{uri.Authority} is not among the hosts that are allowed here: {string.Join(", ", allowed.Order(StringComparer.Ordinal))}. Ask whoever " +
-                $"runs this " +
-                "installation to add it.";
+                "runs this installation to add it.";
     }
 }

@@ -77,12 +77,12 @@ public sealed class Board
         var ours = Lists.Ours(book, list);
         var byCode = ours.DistinctBy(o => Fold.Of(o.Code)).ToDictionary(o => Fold.Of(o.Code));
         var settings = MatchStore.SettingOf(list) is { } setting
-            ? book.Matches.Where(m => m.List == setting && Fold.Same(m.Connection, connection.Code)).ToDictionary(m => Fold.Of(m.Theirs), m => m.Ours) : null;
+            ? book.MatchesOf(connection.Code, setting) : null;
         var (decided, waiting) = (new List<DecidedEntry>(), new List<KeptEntry>());
         var there = entries.Where(e => e.GoneAt is null).ToList();
         foreach (var entry in there)
         {
-            var code = settings is null ? entry.Decided?.Ours : settings.GetValueOrDefault(Fold.Of(entry.Sent.Code));
+            var code = settings is null ? entry.Decided?.Ours : settings.GetValueOrDefault(Fold.Of(entry.Sent.Code))?.Ours;
             if (code is not null && byCode.TryGetValue(Fold.Of(code), out var matched))
                 decided.Add(new(entry, matched, entry.Decided));
             else if (entry.Decided is { Ours: null })

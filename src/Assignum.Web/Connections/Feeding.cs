@@ -30,8 +30,7 @@ public sealed class Feeding(ConnectionStore connections, InboxStore inbox, Recei
                 throw new OutsideException(wrong);
             if (health.Missing.Count > 0)
                 throw new OutsideException($"{of.Name} lacks {string.Join(" and ", health.Missing.Select(m => m.Name))} ({health.Missing[0].Where}). Choose " +
-                    $"it there, or " +
-                    "from the page of this connection.");
+                    "it there, or from the page of this connection.");
             var (cursor, all) = (of.Cursor, 0);
             for (var pages = 1; ; pages++)
             {

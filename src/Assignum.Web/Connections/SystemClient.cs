@@ -88,8 +88,7 @@ public sealed class SystemClient(HttpClient http, Secrets secrets, AllowedHosts 
         catch (Exception unread) when (unread is JsonException or NotSupportedException)
         {
             throw new OutsideException($"{of.Name} answered with something that is not of the protocol: “{Short(text)}”. Is the address right? It ends " +
-                $"before " +
-                $"/health.",
+                $"before /health.",
                 unread);
         }
     }

@@ -66,11 +66,9 @@ public sealed class LandsModel(ConnectionStore connections, ListStore lists, Rul
 
     async Task<IEnumerable<(string Theirs, string? Ours)>> Decided(string list)
     {
-        var setting = MatchStore.SettingOf(list)!.Value;
-        var ours = Draft.Book.Matches.Where(m => m.List == setting && Fold.Same(m.Connection, Connection.Code)).ToDictionary(m => Fold.Of(m.Theirs), m =>
-            m.Ours);
+        var ours = Draft.Book.MatchesOf(Connection.Code, MatchStore.SettingOf(list)!.Value);
         return (await HttpContext.RequestServices.GetRequiredService<ListStore>().Entries(Company.Id, Connection.Id, list, Stop)).Where(e => e.GoneAt is null)
-            .Select(e => ($"{e.Sent.Code} {e.Sent.Name}", ours.GetValueOrDefault(Fold.Of(e.Sent.Code))));
+            .Select(e => ($"{e.Sent.Code} {e.Sent.Name}", ours.GetValueOrDefault(Fold.Of(e.Sent.Code))?.Ours));
     }
 
     IReadOnlyList<FactValue> Further => string.IsNullOrWhiteSpace(Method) ? [new(Fact.Connection, Connection.Code)]

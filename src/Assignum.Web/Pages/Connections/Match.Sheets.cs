@@ -95,6 +95,5 @@ public sealed partial class MatchModel
     string? WhyDiffers(MatchSheetRow row) => List == "tax-codes" && Board!.Waiting.FirstOrDefault(w => Fold.Same(w.Sent.Code, row.Theirs)) is { } entry
         && DiffersFrom(entry, row.Ours) is { } differs
         ? $"Row {row.Line}: {row.Theirs} is {Percent(differs.Theirs)} there and {row.Ours} is {Percent(differs.Ours)} here. Match it on the board, where " +
-            $"you choose " +
-            "which holds." : null;
+            "you choose which holds." : null;
 }
