@@ -97,4 +97,91 @@ public sealed class AssetModelTests(Nursery nursery) : IClassFixture<Nursery>
         Assert.All(await Store.All(company, await Book(company), day, default), a => Assert.InRange(a.Accumulated, 0, a.Cost));
         Assert.Empty(await nursery.Journal.BalancesOffTheirLines(company, default));
     }
+
+    [Fact]
+    public async Task What_goes_off_an_asset_has_to_be_there_also_when_a_disposal_is_revised_or_comes_with_the_bill()
+    {
+        var company = await nursery.OpenCompany("OFF");
+        await Post(company, """{"id":"BUY","type":"purchase-invoice","date":"2026-01-16","party":"S-10","lines":[{"asset":"VAN-1","price":1000,"taxCode":"S20"}]}""");
+        Assert.Contains("VAN-1", await WhyNot(Off("GONE", 1, 1200, 0)), StringComparison.Ordinal);
+        Assert.Contains("stands at a cost of 1,000.00 EUR, and 1,200.00 EUR of it goes", await WhyNot(Off("GONE", 2, 1200, 0)), StringComparison.Ordinal);
+        Assert.Contains("is depreciated by 0.00 EUR, and 50.00 EUR", await WhyNot(Off("GONE", 3, 600, 50)), StringComparison.Ordinal);
+        Assert.Null(await WhyNot(Off("GONE", 4, 600, 0)));
+        // What the earlier revision took is there again for the next; one that takes too much leaves it as it was.
+        Assert.Null(await WhyNot(Off("GONE", 5, 900, 0)));
+        Assert.NotNull(await WhyNot(Off("GONE", 6, 1100, 0)));
+        Assert.Equal(100, await Stands(company, "1610"));
+        Assert.Contains("VAN-1 itself", await WhyNot("""{"id":"SELF","type":"asset-transfer","date":"2026-07-01","from":"VAN-1","to":"VAN-1","cost":10}"""), StringComparison.Ordinal);
+
+        // A bill and what goes of it, sent together.
+        var posted = await nursery.Posting.Post(company, nursery.User, [Nursery.Event(
+            """{"id":"MORE","type":"purchase-invoice","date":"2026-07-02","party":"S-10","lines":[{"asset":"VAN-2","price":500,"taxCode":"S20"}]}"""),
+            Nursery.Event("""{"id":"ON","type":"asset-transfer","date":"2026-07-02","from":"VAN-2","to":"VAN-1","cost":500}""")], default);
+        Assert.All(posted, p => Assert.Equal(PostingFate.Landed, p.Fate));
+
+        static string Off(string id, int revision, decimal cost, decimal accumulated) => FormattableString.Invariant(
+            $$"""{"id":"{{id}}","type":"asset-disposal","date":"2026-07-01","revision":{{revision}},"asset":"VAN-1","cost":{{cost}},"accumulated":{{accumulated}}}""");
+
+        async Task<string?> WhyNot(string json)
+        {
+            var one = (await nursery.Posting.Post(company, nursery.User, [Nursery.Event(json)], default))[0];
+            return one.Fate == PostingFate.Landed ? null : one.WhyNot;
+        }
+    }
+
+    [Theory]
+    [InlineData(3)]
+    [InlineData(4)]
+    public async Task However_often_assets_are_bought_transferred_disposed_of_revised_and_taken_back_what_goes_was_there(int seed)
+    {
+        var (chance, company) = (new Random(seed), await nursery.OpenCompany("MOVED" + seed));
+        string[] assets = ["VAN-1", "VAN-2", "GLASS-1"];
+        // The model: what every event that stands moves, by its id.
+        var moved = new Dictionary<string, (string Json, int Revision, Dictionary<string, decimal> By)>();
+        decimal Cost(string asset, string? but = null) => moved.Where(m => m.Key != but).Sum(m => m.Value.By.GetValueOrDefault(asset));
+        for (var step = 0; step < 60; step++)
+        {
+            var (asset, other, amount) = (assets[chance.Next(3)], assets[chance.Next(3)], chance.Next(1, 40) * 50m);
+            var known = moved.Keys.Order(StringComparer.Ordinal).ElementAtOrDefault(chance.Next(moved.Count + 1));
+            var kind = chance.Next(4);
+            if (kind == 3 && known is not null)
+            {
+                // Only what is not needed by now is taken back: the books object to what goes, not to what never came.
+                var (json, revision, by) = moved[known];
+                if (by.All(b => Cost(b.Key, known) >= 0))
+                {
+                    await Post(company, json.Replace("\"revision\":" + revision, $"\"revision\":{revision + 1},\"withdrawn\":true", StringComparison.Ordinal));
+                    moved.Remove(known);
+                }
+            }
+            else
+            {
+                // A new one, or a disposal that is told anew.
+                var again = kind == 1 && known is not null && moved[known].Json.Contains("disposal", StringComparison.Ordinal);
+                var (id, revision) = again ? (known!, moved[known!].Revision + 1) : ("M" + step, 1);
+                var (json, by) = kind switch
+                {
+                    0 => ($$"""{"id":"{{id}}","type":"purchase-invoice","date":"2026-02-01","revision":{{revision}},"party":"S-10","lines":[{"asset":"{{asset}}","price":{{amount}},"taxCode":"S20"}]}""",
+                        new Dictionary<string, decimal> { [asset] = amount }),
+                    1 => ($$"""{"id":"{{id}}","type":"asset-disposal","date":"2026-02-01","revision":{{revision}},"asset":"{{asset}}","cost":{{amount}}}""",
+                        new() { [asset] = -amount }),
+                    _ => ($$"""{"id":"{{id}}","type":"asset-transfer","date":"2026-02-01","revision":{{revision}},"from":"{{asset}}","to":"{{other}}","cost":{{amount}}}""",
+                        asset == other ? [] : new() { [asset] = -amount, [other] = amount }),
+                };
+                var lands = kind == 0 || (Cost(asset, again ? id : null) >= amount && !(kind > 1 && asset == other));
+                var one = (await nursery.Posting.Post(company, nursery.User, [Nursery.Event(json)], default))[0];
+                Assert.True(lands == (one.Fate == PostingFate.Landed), $"Step {step}: {json}: {one.WhyNot}");
+                if (lands)
+                    moved[id] = (json, revision, by);
+            }
+            await EqualsItsControlAccounts(company, new(2026, 2, 1));
+            Assert.Equal(assets.Select(a => Cost(a)), await Costs());
+        }
+
+        async Task<IEnumerable<decimal>> Costs()
+        {
+            var all = (await Store.All(company, await Book(company), new(2026, 2, 1), default)).ToDictionary(a => a.Asset.Code, a => a.Cost);
+            return assets.Select(a => all[a]);
+        }
+    }
 }

@@ -22,7 +22,7 @@ public sealed class EveryEventPostedTests(Nursery nursery) : IClassFixture<Nurse
             Assert.Equal(PostingFate.Landed, (await Post("""
                 {"id":"STANDS","type":"stock-adjustment","date":"2026-04-29","location":"NORTH","lines":[{"item":"TREE-01","quantity":10,"unitCost":4,"reason":"count","standsOn":"1360"}]}
                 """)).Fate);
-        if (DepositTakenBy(Any(json).Happened) is { } deposit)
+        if (TakenBy(Any(json).Happened) is { } deposit)
             Assert.Equal(PostingFate.Landed, (await Post(deposit)).Fate);
         var posted = await Post(json);
         Assert.Equal(PostingFate.Landed, posted.Fate);
@@ -85,7 +85,17 @@ public sealed class EveryEventPostedTests(Nursery nursery) : IClassFixture<Nurse
 
     Task<decimal> Open(long item) => nursery.Ask<decimal>($"select coalesce(sum(amount), 0) from party_movement where company_id = {nursery.Company} and item_event_id = {item}");
 
-    // What is taken of a deposit has to be there.
+    // What is taken of an asset or a deposit has to be there.
+    static string? TakenBy(BusinessEvent happened) => happened switch
+    {
+        AssetDisposal disposal => Asset(disposal.Asset, disposal.Cost, disposal.Accumulated),
+        AssetTransfer transfer => Asset(transfer.From, transfer.Cost, transfer.Accumulated),
+        _ => DepositTakenBy(happened),
+    };
+
+    static string Asset(string asset, decimal cost, decimal accumulated) =>
+        JsonSerializer.Serialize(new { id = "AHEAD", type = "opening-item", date = "2026-01-01", kind = "asset", asset, cost, accumulated });
+
     static string? DepositTakenBy(BusinessEvent happened)
     {
         var (kind, amount) = happened switch

@@ -2,7 +2,7 @@ using Assignum.Core.Posting;
 
 namespace Assignum.Core.Preparation;
 
-/// <summary>What stands in the books, as far as events ask for it: stock, and open items. Kept in posting order while a batch is prepared.</summary>
+/// <summary>What stands in the books, as far as events ask for it: stock, open items, fixed assets. Kept in posting order while a batch is prepared.</summary>
 public sealed class Books
 {
     /// <summary>Stock by item and place.</summary>
@@ -13,6 +13,8 @@ public sealed class Books
     public Invoices Invoices { get; } = new();
     /// <summary>What waits for its invoice or its receipt.</summary>
     public Receipts Receipts { get; } = new();
+    /// <summary>Fixed assets.</summary>
+    public AssetsOnHand Assets { get; } = new();
     /// <summary>Currencies and days whose rate was asked for.</summary>
     public HashSet<(string Currency, DateOnly Day)> RatesAsked { get; } = [];
 
@@ -46,7 +48,8 @@ public sealed class Books
     }
 
     /// <summary>What was asked for.</summary>
-    public bool AnyAsked => Stock.Asked.Count + Items.Asked.Count + Invoices.Asked.Count + Receipts.Asked.Count + RatesAsked.Count + TermsAsked.Count > 0;
+    public bool AnyAsked =>
+        Stock.Asked.Count + Items.Asked.Count + Invoices.Asked.Count + Receipts.Asked.Count + Assets.Asked.Count + RatesAsked.Count + TermsAsked.Count > 0;
 
     /// <summary>The cost change that an event has made needful; null where all stock is worth what came and left.</summary>
     /// <param name="happened">The event, applied.</param>
@@ -69,6 +72,8 @@ public sealed class Books
                 Stock.Apply(ofStock);
             else if (moved is PartyMovement ofParty)
                 Items.Apply(ofParty, happened.Id);
+            else if (moved is AssetMovement ofAsset)
+                Assets.Apply(ofAsset);
         }
         return Receipts.Apply(happened, landed, minorUnits);
     }

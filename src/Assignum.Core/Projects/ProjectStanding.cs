@@ -45,6 +45,9 @@ public sealed record ProjectStanding
     /// <summary>The part of the estimated cost that has been spent, 0 to 1; null where nothing, or no cost, is expected.</summary>
     public decimal? Done => Estimate is { Cost: > 0 } ? Math.Clamp(Incurred / Estimate.Cost, 0, 1) : null;
 
+    /// <summary>What has been spent above the estimated cost, 0 or more.</summary>
+    public decimal Over => Estimate is { } estimate ? Math.Max(0, Incurred - estimate.Cost) : 0;
+
     /// <summary>A project as a whole: the sum of what belongs to no task and of its tasks.</summary>
     /// <param name="parts">The parts; one at least.</param>
     public static ProjectStanding Sum(IReadOnlyList<ProjectStanding> parts) => new()

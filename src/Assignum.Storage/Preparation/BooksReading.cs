@@ -40,6 +40,8 @@ static class BooksReading
             await ReadRates(connection, company, asked, books, stop);
         if (asked.TermsAsked.Count > 0)
             await ReadTerms(connection, company, asked, books, labels, stop);
+        if (asked.Assets.Asked.Count > 0)
+            await ReadAssets(connection, company, asked, books, labels, stop);
         var moves = asked.Items.Asked.Count + asked.Stock.Asked.Count + asked.Receipts.Asked.Count > 0
             ? await StandingMoves.Read(connection, company, stop) : null;
         if (asked.Items.Asked.Count > 0)
@@ -84,6 +86,17 @@ static class BooksReading
         foreach (var (party, terms) in await TermsStore.Of(connection, company,
             [.. asked.TermsAsked.Select(code => labels.IdOf("party", code)).OfType<int>()], stop))
             books.SetTerms(labels.CodeOf("party", party), terms);
+    }
+
+    static async Task ReadAssets(NpgsqlConnection connection, int company, Books asked, Books books, Labels labels, CancellationToken stop)
+    {
+        var rows = await connection.Command("""
+            select asset_id, coalesce(sum(amount) filter (where part = 'cost'), 0), coalesce(-sum(amount) filter (where part = 'depreciation'), 0)
+            from asset_movement where company_id = $1 and asset_id = any($2) group by asset_id
+            """, company, asked.Assets.Asked.Select(code => labels.IdOf("asset", code)).OfType<int>().ToArray())
+            .List(row => (row.GetInt32(0), Money.Plain(row.GetDecimal(1)), Money.Plain(row.GetDecimal(2))), stop);
+        foreach (var (asset, cost, accumulated) in rows)
+            books.Assets.Move(labels.CodeOf("asset", asset), cost, accumulated);
     }
 
     static async Task ReadItems(NpgsqlConnection connection, int company, Books asked, Books books, Labels labels, StandingMoves moves, CancellationToken stop)

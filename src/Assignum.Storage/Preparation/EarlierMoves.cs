@@ -45,6 +45,7 @@ sealed class EarlierMoves
         await earlier.ReadItems(connection, labels, (accounts, shifts), asked, stop);
         await earlier.ReadStock(connection, labels, (accounts, shifts), asked, stop);
         await earlier.ReadReceipts(connection, labels, (accounts, shifts), asked, stop);
+        await earlier.ReadAssets(connection, labels, asked, stop);
         return earlier;
     }
 
@@ -123,6 +124,22 @@ sealed class EarlierMoves
                 -Money.Plain(row.Quantity), -Money.Plain(row.Amount));
             Add(row.Source, row.Id, (books, sign) => books.Receipts.Move(party, item, line with { Quantity = sign * line.Quantity,
                 Amount = sign * line.Amount }));
+        }
+    }
+
+    async Task ReadAssets(NpgsqlConnection connection, Labels labels, object[] asked, CancellationToken stop)
+    {
+        var rows = await connection.Command($"""
+            select e.source, asked.source_id, m.asset_id, sum(m.amount) filter (where m.part = 'cost'), -sum(m.amount) filter (where m.part = 'depreciation')
+            {Before}
+            join asset_movement m on m.company_id = e.company_id and m.date = e.date and m.event_id = e.id and m.reverses is null
+            group by 1, 2, 3
+            """, asked).List(row => (Source: row.GetString(0), Id: row.GetString(1), Asset: row.GetInt32(2), Cost: row.DecimalOrNull(3) ?? 0,
+                Accumulated: row.DecimalOrNull(4) ?? 0), stop);
+        foreach (var row in rows)
+        {
+            var asset = labels.CodeOf("asset", row.Asset);
+            Add(row.Source, row.Id, (books, sign) => books.Assets.Move(asset, sign * Money.Plain(row.Cost), sign * Money.Plain(row.Accumulated)));
         }
     }
 

@@ -36,7 +36,7 @@ public sealed class FindModel(FindStore store) : CompanyPage
         var kept = await store.Find(Company.Id, Text, Most, Stop);
         Results =
         [
-            .. FindPages.All.Where(p => sought.In(p.Name)).Select(p => new FindResult("", p.Name, "page", At(p.Path))),
+            .. FindPages.All.Where(p => sought.In(p.Name)).OrderBy(p => sought.FitOf("", p.Name)).Select(p => new FindResult("", p.Name, "page", At(p.Path))),
             .. Purpose.All.Where(p => sought.In(p.Title)).Take(4).Select(p => new FindResult("", p.Title, "rules", At("rules/" + p.Name))),
             .. kept.SelectMany(found => Own(found, sought).Prepend(Result(found))),
             .. Rules(sought).Take(5),

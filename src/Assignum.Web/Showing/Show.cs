@@ -60,6 +60,14 @@ static class Show
     /// <summary>"1 change", "12 changes".</summary>
     internal static string Count(long count, string one) => $"{count.ToString("N0", Written.Now)} {(count == 1 ? one : Many(one))}";
 
+    /// <summary>What stands before and after rows that are shown: "8 more after these.", "3 before and 8 after these."</summary>
+    internal static string Around(int before, int after) => (before, after) switch
+    {
+        (0, _) => FormattableString.Invariant($"{after:N0} more after these."),
+        (_, 0) => FormattableString.Invariant($"{before:N0} more before these."),
+        _ => FormattableString.Invariant($"{before:N0} before and {after:N0} after these."),
+    };
+
     /// <summary>The first of some, with a sign where there are more: "C-10, C-12 …".</summary>
     internal static string Few(IEnumerable<string> all, int most)
     {

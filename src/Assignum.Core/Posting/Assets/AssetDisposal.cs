@@ -34,7 +34,10 @@ sealed class AssetDisposalRecipe(CompiledRulebook book, AssetDisposal disposal) 
     internal static EventType Type { get; } = new(AssetDisposal.Name, EventFamily.Assets,
     [
         new("asset", FieldKind.Code) { Required = true }, new("cost", FieldKind.Amount) { Required = true }, new("accumulated", FieldKind.Amount),
-    ], static (book, happened) => new AssetDisposalRecipe(book, (AssetDisposal)happened).Land());
+    ], static (book, happened) => new AssetDisposalRecipe(book, (AssetDisposal)happened).Land())
+    {
+        Prepare = static (preparing, happened) => preparing.OffAsset((AssetDisposal)happened),
+    };
 
     protected override HeldReason? ShapeFault(Shape shape) => CostFault(shape, Happened.Cost, Happened.Accumulated);
 

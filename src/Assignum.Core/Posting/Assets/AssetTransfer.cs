@@ -37,7 +37,10 @@ sealed class AssetTransferRecipe(CompiledRulebook book, AssetTransfer transfer) 
     [
         new("from", FieldKind.Code) { Required = true }, new("to", FieldKind.Code) { Required = true }, new("cost", FieldKind.Amount) { Required = true },
         new("accumulated", FieldKind.Amount),
-    ], static (book, happened) => new AssetTransferRecipe(book, (AssetTransfer)happened).Land());
+    ], static (book, happened) => new AssetTransferRecipe(book, (AssetTransfer)happened).Land())
+    {
+        Prepare = static (preparing, happened) => preparing.OffAsset((AssetTransfer)happened),
+    };
 
     protected override HeldReason? ShapeFault(Shape shape) => CostFault(shape, Happened.Cost, Happened.Accumulated);
 

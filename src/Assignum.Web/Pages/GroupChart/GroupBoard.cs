@@ -31,8 +31,10 @@ public sealed class GroupBoard
         Decided = [.. accounts.Where(a => matches.ContainsKey(Fold.Of(a.Number))).Select(a => (a, matches[Fold.Of(a.Number)]))];
         var waiting = accounts.Where(a => !matches.ContainsKey(Fold.Of(a.Number))).ToList();
         var suggestions = Suggesting.For([.. waiting.Select(Entry)], [.. Group.Select(Entry)]);
-        // One to one is for lists of equals: in a group's chart several accounts come together, so the likest stands first.
-        Waiting = [.. waiting.Select((account, i) => new WaitingAccount(account, [.. suggestions.Near[i].OrderByDescending(s => s.Score).Take(3)
+        // One to one is for lists of equals: in a group's chart several accounts come together, so the likest stands first. What is of another class must be
+        // like it in earnest.
+        Waiting = [.. waiting.Select((account, i) => new WaitingAccount(account, [.. suggestions.Near[i]
+            .Where(s => s.Score >= Suggesting.Good || Group[s.Ours].Class == account.Class).OrderByDescending(s => s.Score).Take(3)
             .Select(s => (Group[s.Ours], s))]))];
         var numbers = Group.Select(g => Fold.Of(g.Number)).ToHashSet(StringComparer.Ordinal);
         Equal = [.. waiting.Where(a => numbers.Contains(Fold.Of(a.Number)))];

@@ -33,6 +33,8 @@ public sealed class ProjectModel(ProjectStore store, TimeProvider clock) : Suble
     public string? Figure { get; set; }
     /// <summary>What stands of it.</summary>
     public ProjectBooks It { get; private set; } = null!;
+    /// <summary>It has tasks, and was recognised as a whole: that stands beside them.</summary>
+    public bool IsCountedWhole => It.Parts.Count > 1 && It.Parts[0] is { } own && (own.CostRecognised != 0 || own.RevenueRecognised != 0);
     /// <summary>What was ever expected, the latest said first.</summary>
     public IReadOnlyList<SaidEstimate> History { get; private set; } = [];
     /// <summary>The amounts behind its figures.</summary>
@@ -120,7 +122,8 @@ public sealed class ProjectModel(ProjectStore store, TimeProvider clock) : Suble
         FinishSaid = await store.FinishOf(Company.Id, id, Stop);
         WhyNotMethod = Books.Released.Compiled is { } compiled && found.Project.Method is not null ? MethodAccounts.WhyNot(compiled, found.Project, Date)
             : null;
-        Form.Seen = History.Count;
+        // Who estimates task by task goes on so.
+        Form = new() { Seen = History.Count, Task = found.Project.Tasks.Select(t => t.Code).FirstOrDefault(t => History.Any(h => Fold.Same(h.Task, t))) };
         return true;
     }
 }
