@@ -14,7 +14,7 @@ public sealed class Browser : IAsyncLifetime
     static readonly TimeSpan Look = TimeSpan.FromMilliseconds(150);
 
     readonly App app = new();
-    Chromium chromium = null!;
+    readonly string profile = Directory.CreateTempSubdirectory("assignum-browser").FullName;
     ChromeDriver driver = null!;
     string address = "";
 
@@ -24,8 +24,14 @@ public sealed class Browser : IAsyncLifetime
         app.UseKestrel(kestrel => kestrel.Listen(IPAddress.Loopback, 0));
         app.StartServer();
         address = app.ClientOptions.BaseAddress.ToString().TrimEnd('/');
-        chromium = Chromium.Take();
-        driver = chromium.Driver;
+
+        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments("--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu", "--window-size=1280,800",
+            "--force-device-scale-factor=1", "--hide-scrollbars", "--no-first-run",
+            "--no-default-browser-check", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--disable-extensions",
+            "--host-resolver-rules=MAP * ~NOTFOUND , EXCLUDE 127.0.0.1", "--user-data-dir=" + profile);
+        options.SetLoggingPreference(LogType.Browser, LogLevel.Warning);
+        driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options, TimeSpan.FromSeconds(60));
     }
 
     internal string Path => new Uri(driver.Url).PathAndQuery;
@@ -205,7 +211,8 @@ public sealed class Browser : IAsyncLifetime
 
     public async Task DisposeAsync()
     {
-        chromium?.GiveBack();
+        driver?.Quit();
         await ((IAsyncLifetime)app).DisposeAsync();
+        Directory.Delete(profile, recursive: true);
     }
 }

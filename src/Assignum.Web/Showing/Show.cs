@@ -32,6 +32,9 @@ static class Show
     /// <summary>"2026-03-02", or as whoever reads has chosen.</summary>
     internal static string Day(DateOnly day) => Written.DayNow(day);
 
+    /// <summary>A day that may be missing; nothing then.</summary>
+    internal static string Day(DateOnly? day) => day is { } known ? Day(known) : "";
+
     /// <summary>The day of a moment.</summary>
     internal static string Day(DateTime moment) => Day(DateOnly.FromDateTime(moment));
 

@@ -22,6 +22,18 @@ public class RecognitionTests
         Assert.Equal(15_000, Recognition.Of(Started with { Incurred = 11_000 }, ProjectMethod.PercentageOfCompletion, finished: false, 2).Revenue);
 
     [Theory]
+    [InlineData(4_000, 0.4, 0)]
+    [InlineData(10_000, 1, 0)]
+    [InlineData(11_500, 1, 1_500)]
+    public void A_project_says_how_much_of_it_is_spent_and_by_how_much_it_is_over(int incurred, double done, int over)
+    {
+        var standing = Started with { Incurred = incurred };
+
+        Assert.Equal(((decimal)done, over), (standing.Done, standing.Over));
+        Assert.Equal((null, 0m), ((standing with { Estimate = null }).Done, (standing with { Estimate = null }).Over));
+    }
+
+    [Theory]
     [InlineData(null, "has no estimate")]
     [InlineData(0, "estimated to cost nothing")]
     public void Without_an_estimated_cost_the_part_that_is_done_can_t_be_worked_out(int? cost, string why)

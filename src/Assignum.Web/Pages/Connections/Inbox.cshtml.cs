@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Assignum.Core;
 using Assignum.Storage.Connections;
 using Assignum.Storage.Settings;
@@ -27,6 +28,61 @@ public sealed class InboxModel(ConnectionStore connections, ListStore lists, Inb
     public IReadOnlyList<InboxRow> Rows { get; private set; } = [];
     /// <summary>How much is in which state.</summary>
     public IReadOnlyDictionary<InboxState, InboxCount> ByState { get; private set; } = new Dictionary<InboxState, InboxCount>();
+    /// <summary>When the oldest came of what waits for somebody, or for its turn; null: nothing waits.</summary>
+    public DateTime? OldestWaiting => new[] { InboxState.Review, InboxState.Held, InboxState.Waiting }.Select(s => ByState.GetValueOrDefault(s)?.Oldest).Min();
+
+    /// <summary>What became of an event, in words: "to review".</summary>
+    internal static string Word(InboxState state) => state switch
+    {
+        InboxState.Waiting => "just came", InboxState.Review => "to review", InboxState.Left => "not taken", _ => Words<InboxState>.Of(state),
+    };
+
+    /// <summary>Its ink.</summary>
+    internal static string Tone(InboxState state) => state switch
+    {
+        InboxState.Review or InboxState.Held => "c", InboxState.Refused or InboxState.Unreadable => "d", _ => "soft",
+    };
+
+    /// <summary>How it came: "with its feed".</summary>
+    internal static string Way(Via via) => via switch
+    {
+        Via.Feed => "with its feed", Via.Hook => "by a call", Via.Api => "over the API", _ => "sent again by hand",
+    };
+
+    /// <summary>What became of one event, before the reason.</summary>
+    internal static string Fate(InboxState state) => state switch
+    {
+        InboxState.Posted => "It is in the books.", InboxState.Held => "It is held:", InboxState.Review => "It waits for review:",
+        InboxState.Refused => "It was refused:", InboxState.Left => "It is not taken:", InboxState.Unreadable => "It can’t be read:",
+        _ => "It is about to be looked at.",
+    };
+
+    static readonly JsonSerializerOptions Indented =
+        new() { WriteIndented = true, Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+
+    /// <summary>JSON as people read it; what is none as it is.</summary>
+    internal static string Pretty(string text)
+    {
+        try
+        {
+            using var read = JsonDocument.Parse(text);
+            return JsonSerializer.Serialize(read.RootElement, Indented);
+        }
+        catch (JsonException)
+        {
+            return text;
+        }
+    }
+
+    /// <summary>How long ago a moment was, in its largest unit: "3 hours".</summary>
+    internal static string Ago(DateTime at) => (DateTime.UtcNow - at) switch
+    {
+        { TotalDays: >= 1 } age => Show.Count((long)age.TotalDays, "day"),
+        { TotalHours: >= 1 } age => Show.Count((long)age.TotalHours, "hour"),
+        { TotalMinutes: >= 1 } age => Show.Count((long)age.TotalMinutes, "minute"),
+        var age => Show.Count((long)age.TotalSeconds, "second"),
+    };
+
     /// <summary>How many came in each of the last 48 hours, by hours ago.</summary>
     public IReadOnlyDictionary<int, long> Rate { get; private set; } = new Dictionary<int, long>();
     /// <summary>Whether older ones follow.</summary>

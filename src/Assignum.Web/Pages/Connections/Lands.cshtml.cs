@@ -17,6 +17,17 @@ namespace Assignum.Web.Pages.Connections;
 /// <param name="Facts">Facts of a rule of its own; null: its ladder has no rung for connections.</param>
 public sealed record LandsForConnection(Purpose Purpose, LandsOn Lands, Rule? Own, IReadOnlyList<FactValue>? Facts);
 
+/// <summary>Entries of a list that are matched, and where what they stand for lands.</summary>
+/// <param name="Title">What the list is called.</param>
+/// <param name="Ours">What ours are called.</param>
+/// <param name="Lands">What of them lands.</param>
+/// <param name="Match">Address of the board on which they are matched.</param>
+/// <param name="Nothing">What is said where nothing answers.</param>
+/// <param name="Tone">Its ink.</param>
+/// <param name="Rows">The entries.</param>
+public sealed record MatchedLands(string Title, string Ours, string Lands, string Match, string Nothing, string Tone,
+    IReadOnlyList<(string Theirs, string? Ours, LandsOn? On)> Rows);
+
 /// <summary>Where the money and stock of a connection land: what each purpose resolves to now and from which rung, set in place as rules of its own.</summary>
 [Authorize(Policy = Policies.Reads)]
 public sealed class LandsModel(ConnectionStore connections, ListStore lists, RuleCells cells, TimeProvider clock) : ConnectionPage(connections, lists)
@@ -39,6 +50,10 @@ public sealed class LandsModel(ConnectionStore connections, ListStore lists, Rul
     public IReadOnlyList<(string Theirs, string? Ours, LandsOn? OutputTax)> Taxes { get; private set; } = [];
     /// <summary>Why nothing was set, and of which purpose.</summary>
     public (string Purpose, string Message)? Fault { get; private set; }
+
+    /// <summary>What answers, in words: "company default", "connection, of bank".</summary>
+    internal static string AnsweredBy(LandsForConnection one) => one.Lands.Rung is not { } rung ? ""
+        : (rung.Facts.Length == 0 ? "company default" : rung.InWords) + (one.Lands.By != one.Purpose ? $", of {one.Lands.By!.InWords}" : "");
 
     /// <summary>Shows them.</summary>
     [Needs(Need.Reads)]

@@ -3,6 +3,7 @@ using Assignum.Core.Charts;
 using Assignum.Core.Consolidating;
 using Assignum.Core.Matching;
 using Assignum.Core.Rulebooks;
+using Assignum.Web.Connections;
 
 namespace Assignum.Web.Pages.GroupChart;
 
@@ -24,21 +25,27 @@ public sealed class GroupBoard
     /// <param name="own">The company's draft.</param>
     /// <param name="group">The group's rulebook.</param>
     /// <param name="matches">Where accounts go, by the folds of their numbers.</param>
-    public GroupBoard(Rulebook own, Rulebook group, IReadOnlyDictionary<string, GroupMatch> matches)
+    /// <param name="company">Id of the company.</param>
+    /// <param name="cache">Where suggestions are kept while somebody matches.</param>
+    public GroupBoard(Rulebook own, Rulebook group, IReadOnlyDictionary<string, GroupMatch> matches, int company, SuggestionCache cache)
     {
         Group = [.. group.Accounts.Where(a => a.Kind == AccountKind.Posting)];
         var accounts = own.Accounts.Where(a => a.Kind == AccountKind.Posting).ToList();
         Decided = [.. accounts.Where(a => matches.ContainsKey(Fold.Of(a.Number))).Select(a => (a, matches[Fold.Of(a.Number)]))];
         var waiting = accounts.Where(a => !matches.ContainsKey(Fold.Of(a.Number))).ToList();
-        var suggestions = Suggesting.For([.. waiting.Select(Entry)], [.. Group.Select(Entry)]);
-        // One to one is for lists of equals: in a group's chart several accounts come together, so the likest stands first. What is of another class must be
-        // like it in earnest.
-        Waiting = [.. waiting.Select((account, i) => new WaitingAccount(account, [.. suggestions.Near[i]
-            .Where(s => s.Score >= Suggesting.Good || Group[s.Ours].Class == account.Class).OrderByDescending(s => s.Score).Take(3)
-            .Select(s => (Group[s.Ours], s))]))];
-        var numbers = Group.Select(g => Fold.Of(g.Number)).ToHashSet(StringComparer.Ordinal);
-        Equal = [.. waiting.Where(a => numbers.Contains(Fold.Of(a.Number)))];
+        var cached = cache.For((company, "group"), [.. waiting.Select(Entry)], [.. Group.Select(Entry)]);
+        var byNumber = Group.ToDictionary(g => Fold.Of(g.Number));
+        Waiting = [.. waiting.Select(account => new WaitingAccount(account, Near(account, cached, byNumber)))];
+        Equal = [.. waiting.Where(a => byNumber.ContainsKey(Fold.Of(a.Number)))];
     }
+
+    // One to one is for lists of equals: in a group's chart several accounts come together, so the likest stands first. What is of another class must be like it in
+    // earnest. What was suggested before may be there no more.
+    static List<(Account Group, Suggestion Why)> Near(Account account, CachedSuggestions cached, Dictionary<string, Account> group) =>
+        [.. cached.Suggestions.Near[cached.PlaceOf[Fold.Of(account.Number)]]
+            .Select(s => (Group: group.GetValueOrDefault(Fold.Of(cached.Ours[s.Ours].Code))!, Why: s))
+            .Where(s => s.Group is { } there && (s.Why.Score >= Suggesting.Good || there.Class == account.Class))
+            .OrderByDescending(s => s.Why.Score).ThenBy(s => s.Group.Number, StringComparer.Ordinal).Take(3)];
 
     /// <summary>The group's accounts that take balances.</summary>
     public IReadOnlyList<Account> Group { get; }

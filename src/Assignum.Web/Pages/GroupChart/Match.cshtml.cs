@@ -9,6 +9,7 @@ using Assignum.Storage.Consolidating;
 using Assignum.Storage.Posting;
 using Assignum.Storage.Settings;
 using Assignum.Web.Access;
+using Assignum.Web.Connections;
 using Assignum.Web.Showing;
 using Htmx;
 using Microsoft.AspNetCore.Authorization;
@@ -18,7 +19,8 @@ namespace Assignum.Web.Pages.GroupChart;
 
 /// <summary>The accounts of a company matched to the group's chart; of the group itself, its companies and what is left in each.</summary>
 [Authorize(Policy = Policies.Reads)]
-public sealed class GroupMatchModel(GroupChartStore store, CompanyStore companies, RulebookCache books, ChartImportStore imports) : CompanyPage
+public sealed class GroupMatchModel(GroupChartStore store, CompanyStore companies, RulebookCache books, ChartImportStore imports,
+    SuggestionCache suggestions) : CompanyPage
 {
     const int LargestFile = 8 << 20;
     /// <summary>Rows of the board.</summary>
@@ -49,6 +51,9 @@ public sealed class GroupMatchModel(GroupChartStore store, CompanyStore companie
     public IReadOnlyList<(GroupMember Member, int Matched, int Left)> Members { get; private set; } = [];
     /// <summary>Of the group itself: it has no chart yet.</summary>
     public bool IsEmpty => Books.Draft.Stored.Book.Accounts.Count == 0;
+
+    /// <summary>A score as the board shows it: "0.62".</summary>
+    internal static string Score(double score) => score.ToString("0.00", System.Globalization.CultureInfo.InvariantCulture);
 
     /// <summary>Shows it.</summary>
     [Needs(Need.Reads)]
@@ -198,7 +203,7 @@ public sealed class GroupMatchModel(GroupChartStore store, CompanyStore companie
         if (Company.Group is { } id && await companies.Find(id, Stop) is { } group)
         {
             Group = group;
-            Board = new(Draft.Book, (await books.Of(id, Stop)).Released.Stored.Book, await store.Matches(Company.Id, Stop));
+            Board = new(Draft.Book, (await books.Of(id, Stop)).Released.Stored.Book, await store.Matches(Company.Id, Stop), Company.Id, suggestions);
             return;
         }
         var members = new List<(GroupMember, int, int)>();

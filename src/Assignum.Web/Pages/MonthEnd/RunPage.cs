@@ -16,8 +16,11 @@ public abstract class RunPage(TimeProvider clock) : CompanyPage
     public DateOnly On => (Asked ?? clock.Today().AddDays(-clock.Today().Day)).Reckonable();
     /// <summary>How each event would land.</summary>
     public IReadOnlyList<(BusinessEvent Happened, Outcome Outcome)> Outcomes { get; private protected set; } = [];
-    /// <summary>The rows it would post.</summary>
-    public IEnumerable<EntryRow> Rows => Outcomes.Select(o => o.Outcome).OfType<Landed>().SelectMany(l => l.Rows);
+    /// <summary>The rows it would post, each with the event they are of.</summary>
+    public IEnumerable<(BusinessEvent Happened, EntryRow Row)> Written =>
+        Outcomes.Where(o => o.Outcome is Landed).SelectMany(o => ((Landed)o.Outcome).Rows, (o, row) => (o.Happened, row));
+    /// <summary>The rows alone.</summary>
+    public IEnumerable<EntryRow> Rows => Written.Select(w => w.Row);
     /// <summary>Why events would be held.</summary>
     public IEnumerable<string> Reasons => Outcomes.Select(o => o.Outcome).OfType<Held>().SelectMany(h => h.Reasons).Select(r => r.Message).Distinct();
     /// <summary>Why it was not posted.</summary>
