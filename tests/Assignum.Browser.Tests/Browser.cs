@@ -10,7 +10,7 @@ namespace Assignum.Browser.Tests;
 public sealed class Browser : IAsyncLifetime
 {
     // A busy machine is slow; what does not come by then does not come.
-    static readonly TimeSpan Patience = TimeSpan.FromSeconds(20);
+    static readonly TimeSpan Patience = TimeSpan.FromSeconds(40);
     static readonly TimeSpan Look = TimeSpan.FromMilliseconds(150);
 
     readonly App app = new();
@@ -101,6 +101,23 @@ public sealed class Browser : IAsyncLifetime
 
     /// <summary>Keys to wherever the focus is.</summary>
     internal void Press(string keys) => Again(() => driver.SwitchTo().ActiveElement().SendKeys(keys));
+
+    /// <summary>How many keys were pressed one by one.</summary>
+    internal int KeysPressed { get; set; }
+
+    /// <summary>One key, counted.</summary>
+    internal void Key(string key)
+    {
+        KeysPressed++;
+        Press(key);
+    }
+
+    /// <summary>The keys of a text, each counted.</summary>
+    internal void TypeKeys(string text)
+    {
+        foreach (var letter in text)
+            Key(letter.ToString());
+    }
 
     /// <summary>Says yes to what the page asks before an act.</summary>
     internal void Confirm() => new WebDriverWait(driver, Patience) { Message = "a question" }.Until(d =>

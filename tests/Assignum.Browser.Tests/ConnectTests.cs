@@ -13,27 +13,14 @@ public sealed class ConnectTests(Browser browser) : IClassFixture<Browser>
 {
     const int MostKeys = 150, Orders = 120;
     static readonly DateOnly Month = new(2026, 10, 1);
-    int keys;
 
     T The<T>() where T : notnull => browser.Services.GetRequiredService<T>();
-
-    void Key(string key)
-    {
-        keys++;
-        browser.Press(key);
-    }
-
-    void Keys_(string text)
-    {
-        foreach (var letter in text)
-            Key(letter.ToString());
-    }
 
     // A key that decides brings the board anew.
     void Decide(string key)
     {
         var before = browser.Find("#board").Text;
-        Key(key);
+        browser.Key(key);
         browser.Until(() => browser.Find("#board").Text != before, $"the board after {key}");
     }
 
@@ -74,7 +61,7 @@ public sealed class ConnectTests(Browser browser) : IClassFixture<Browser>
         browser.Sees("120 events", "main");
 
         browser.SignIn("ines");
-        keys = 0;
+        browser.KeysPressed = 0;
         Match("web-shop", "accounts", () =>
         {
             Decide("e");
@@ -88,14 +75,14 @@ public sealed class ConnectTests(Browser browser) : IClassFixture<Browser>
             Decide("g");
             Decide(Keys.Enter);
             // Nine per cent there, eight here: it is not matched before one of them is chosen.
-            Key("f");
-            Keys_("R8");
+            browser.Key("f");
+            browser.TypeKeys("R8");
             browser.Until(() => browser.All("#picks [role=option]").Count > 0, "what fits");
-            Key(Keys.Enter);
+            browser.Key(Keys.Enter);
             Decide(Keys.Enter);
             browser.Sees("VATB is 9 % there and R8 is 8 % here", "#board");
             browser.Sees("9 %", "#differs");
-            Key("1");
+            browser.Key("1");
             Decide(Keys.Enter);
         });
         Match("web-shop", "customers", () =>
@@ -123,7 +110,7 @@ public sealed class ConnectTests(Browser browser) : IClassFixture<Browser>
             while (Waits)
                 Decide("x");
         });
-        Assert.InRange(keys, 1, MostKeys);
+        Assert.InRange(browser.KeysPressed, 1, MostKeys);
 
         browser.SignIn("tomas");
         browser.Open("/qn/editions");

@@ -13,13 +13,15 @@ public sealed class EveryFormTests(Browser browser) : IClassFixture<Browser>
     public void It_starts_from_an_example_shows_where_it_lands_and_is_posted(string type)
     {
         browser.SignIn("ines");
-        // What is taken of a deposit has to be there.
+        // What is taken of a deposit or of an asset has to be there.
         if (type is "deposit-applied" or "deposit-returned")
             Example("deposit-received");
         else if (type is "deposit-settled" or "deposit-recovered")
             Example("deposit-paid");
         else if (type == "standing-transfer")
             Stands();
+        else if (type is "asset-transfer" or "asset-disposal")
+            Owns();
         Example(type);
         Assert.Empty(browser.Complaints());
     }
@@ -29,6 +31,17 @@ public sealed class EveryFormTests(Browser browser) : IClassFixture<Browser>
     {
         browser.Open("/qn/try-out?type=stock-adjustment");
         foreach (var (field, value) in new[] { ("location", "NORTH"), ("Lines[0].item", "TREE-01"), ("Lines[0].quantity", "10"), ("Lines[0].unitCost", "4"), ("Lines[0].reason", "count"), ("Lines[0].standsOn", "1360") })
+            browser.Type($"[name='{field}']", value + Keys.Tab);
+        browser.Click("#post button:enabled");
+        browser.Sees("is posted", ".done");
+    }
+
+    // What goes of a van has to have come.
+    void Owns()
+    {
+        browser.Open("/qn/try-out?type=opening-item");
+        browser.Choose("[name='kind']", "asset");
+        foreach (var (field, value) in new[] { ("asset", "VAN-1"), ("cost", "25000"), ("accumulated", "9000") })
             browser.Type($"[name='{field}']", value + Keys.Tab);
         browser.Click("#post button:enabled");
         browser.Sees("is posted", ".done");

@@ -166,6 +166,14 @@ public sealed class GroupTests(Browser browser) : IClassFixture<Browser>
         Assert.Empty(browser.Complaints());
     }
 
+    // Of a document that is open: who it is with, what of, and for how much.
+    void Line(string party, string sold, string price)
+    {
+        browser.Type("#party", party + Keys.Tab);
+        browser.Type("[name='Lines[0].Sold']", sold + Keys.Tab);
+        browser.Type("[name='Lines[0].Price']", price);
+    }
+
     void PostIt()
     {
         browser.Click("#post button:enabled");
@@ -189,9 +197,7 @@ public sealed class GroupTests(Browser browser) : IClassFixture<Browser>
 
         browser.Open("/ql/assets");
         browser.Click(".do a[href*='purchase-invoice']");
-        browser.Type("#party", "Y-5" + Keys.Tab);
-        browser.Type("[name='Lines[0].Sold']", "MIX-1" + Keys.Tab);
-        browser.Type("[name='Lines[0].Price']", "4800");
+        Line("Y-5", "MIX-1", "4800");
         browser.Sees("161000", "#entry");
         PostIt();
         browser.Open("/ql/assets");
@@ -210,9 +216,7 @@ public sealed class GroupTests(Browser browser) : IClassFixture<Browser>
 
         browser.Open("/ql/assets");
         browser.Click(".do a[href*='sales-invoice']");
-        browser.Type("#party", "K-1" + Keys.Tab);
-        browser.Type("[name='Lines[0].Sold']", "SAW-1" + Keys.Tab);
-        browser.Type("[name='Lines[0].Price']", "500");
+        Line("K-1", "SAW-1", "500");
         browser.Sees("500.00", "#entry");
         PostIt();
 
@@ -251,10 +255,8 @@ public sealed class GroupTests(Browser browser) : IClassFixture<Browser>
         browser.Sees("372.00", "#entry");
         PostIt();
         browser.Open("/ql/try-out?type=project-invoice");
-        browser.Type("#party", "K-1" + Keys.Tab);
         browser.Type("[name=Project]", "L-9" + Keys.Tab);
-        browser.Type("[name='Lines[0].Sold']", "WORK" + Keys.Tab);
-        browser.Type("[name='Lines[0].Price']", "900");
+        Line("K-1", "WORK", "900");
         browser.Sees("900.00", "#entry");
         PostIt();
 

@@ -21,7 +21,6 @@ public sealed class WatchTests(Browser browser) : IClassFixture<Browser>, IAsync
     const int MostKeys = 40;
     static readonly DateOnly Day = new(2026, 11, 30);
     static bool isIn;
-    int keys;
 
     T The<T>() where T : notnull => browser.Services.GetRequiredService<T>();
 
@@ -56,24 +55,12 @@ public sealed class WatchTests(Browser browser) : IClassFixture<Browser>, IAsync
             .Select(d => (d.GetProperty("event").GetString()!, d.GetProperty("amount").GetDecimal()))];
     }
 
-    void Key(string key)
-    {
-        keys++;
-        browser.Press(key);
-    }
-
-    void Keys_(string text)
-    {
-        foreach (var letter in text)
-            Key(letter.ToString());
-    }
-
     // j goes down the list until the row with some words is stood on.
     void DownTo(string words)
     {
         for (var i = 0; i < 12; i++)
         {
-            Key("j");
+            browser.Key("j");
             if (browser.All("tr.at").Any(r => r.Text.Contains(words, StringComparison.Ordinal)))
                 return;
         }
@@ -85,9 +72,9 @@ public sealed class WatchTests(Browser browser) : IClassFixture<Browser>, IAsync
         browser.SignIn(who);
         browser.Open("/qn/desk");
         browser.Sees("Held, by cause");
-        keys = 0;
+        browser.KeysPressed = 0;
         acts();
-        Assert.InRange(keys, 1, MostKeys);
+        Assert.InRange(browser.KeysPressed, 1, MostKeys);
     }
 
     async Task<List<string>> Ask(string sql)
@@ -110,12 +97,12 @@ public sealed class WatchTests(Browser browser) : IClassFixture<Browser>, IAsync
         {
             DownTo("BULBS");
             Assert.Contains(Money(planted.Sum(p => p.Amount)), browser.Find("tr.at").Text, StringComparison.Ordinal);
-            Key(Keys.Enter);
+            browser.Key(Keys.Enter);
             browser.Has("#fix-account", "5010 Cost of seeds");
             browser.Sees("Land on 5010", "#drawer");
             Assert.Equal(planted.Select(p => p.Event + " " + Money(p.Amount)).Order(), browser.All("#waiting tbody tr").Select(r =>
                 r.FindElement(By.CssSelector(".mono.link")).Text + " " + r.FindElements(By.CssSelector("td"))[4].Text).Order());
-            Key(Keys.Enter);
+            browser.Key(Keys.Enter);
             browser.Sees("lands on 5010 in draft", ".done");
         });
         Assert.Empty(await Ask("select source_id from event where outcome = 'landed' and posting > 1 and type = 'shipment'"));
@@ -123,9 +110,9 @@ public sealed class WatchTests(Browser browser) : IClassFixture<Browser>, IAsync
         {
             browser.Sees("fix in the draft", "#held");
             DownTo("BULBS");
-            Key(Keys.Enter);
+            browser.Key(Keys.Enter);
             browser.Sees($"Release this change and post {planted.Length} events", "#drawer");
-            Key(Keys.Enter);
+            browser.Key(Keys.Enter);
             browser.Sees($"{planted.Length} events landed, in the order in which they came", "#retry");
         });
         var order = await Ask("select e.source_id from entry n join event e on e.company_id = n.company_id and e.id = n.event_id where e.type = 'shipment' and e.posting > 1 order by n.number");
@@ -141,13 +128,13 @@ public sealed class WatchTests(Browser browser) : IClassFixture<Browser>, IAsync
         {
             DownTo("ABROAD");
             Assert.Contains(Money(planted.Sum(p => p.Amount)), browser.Find("tr.at").Text, StringComparison.Ordinal);
-            Key(Keys.Enter);
+            browser.Key(Keys.Enter);
             browser.Sees("Tax code for party tax group ABROAD", "#drawer");
-            Keys_("Z0");
+            browser.TypeKeys("Z0");
             browser.Until(() => browser.Find("#drawer").Text.Contains("What will happen", StringComparison.Ordinal), "what will happen");
-            Key(Keys.Tab);
-            Key(Keys.Tab);
-            Key(Keys.Enter);
+            browser.Key(Keys.Tab);
+            browser.Key(Keys.Tab);
+            browser.Key(Keys.Enter);
             browser.Sees("2 events landed, in the order in which they came", "#retry");
         });
         foreach (var (document, _) in planted)

@@ -1,8 +1,4 @@
-using Assignum.Core;
-using Assignum.Core.Changes;
 using Assignum.Core.Groups;
-using Assignum.Core.Rulebooks;
-using Npgsql;
 
 namespace Assignum.Storage.Settings;
 
