@@ -59,7 +59,8 @@ public sealed class PeriodStore(NpgsqlDataSource source)
                 '{}'),
             coalesce(n.many, 0)
         from period p join fiscal_year y on y.company_id = p.company_id and y.id = p.fiscal_year_id
-        left join (select period_id, count(*) as many from entry where company_id = $1 group by period_id) n on n.period_id = p.id where p.company_id = $1 order by y.starts, p.number
+        left join (select period_id, count(*) as many from entry where company_id = $1 group by period_id) n on n.period_id = p.id
+        where p.company_id = $1 order by y.starts, p.number
         """, company).List(row => new ManagedPeriod(row.GetInt32(0), row.GetInt32(1), row.GetString(2), row.GetFieldValue<DateOnly>(3), row.GetInt32(4),
             row.GetFieldValue<DateOnly>(5), row.GetFieldValue<DateOnly>(6), row.GetBoolean(7), row.GetBoolean(8), row.GetFieldValue<string[]>(9),
             row.GetInt64(10)), stop);

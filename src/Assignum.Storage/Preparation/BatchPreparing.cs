@@ -24,7 +24,7 @@ sealed class BatchPreparing
     internal static async Task<BatchPreparing> Begin(NpgsqlConnection connection, int company, LandingBook book, Books asked, PostableEvent[] batch,
         EventText text, CancellationToken stop)
     {
-        var earlier = await EarlierMoves.Read(connection, company, book.Stored.Labels, batch, stop);
+        var earlier = await EarlierMoves.Read(connection, company, book.Stored.Labels, asked, batch, stop);
         earlier.Ask(asked);
         return new(book, text, await BooksReading.Read(connection, company, book.Stored.Labels, asked, text, stop), earlier);
     }

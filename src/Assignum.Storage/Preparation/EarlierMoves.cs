@@ -31,7 +31,8 @@ sealed class EarlierMoves
             asked.Stock.Asked.Add((Fold.Of(shelf.Item), shelf.Location is null ? "" : Fold.Of(shelf.Location)));
     }
 
-    internal static async Task<EarlierMoves> Read(NpgsqlConnection connection, int company, Labels labels, PostableEvent[] batch, CancellationToken stop)
+    internal static async Task<EarlierMoves> Read(NpgsqlConnection connection, int company, Labels labels, Books wanted, PostableEvent[] batch,
+        CancellationToken stop)
     {
         var earlier = new EarlierMoves();
         var revisions = batch.Where(e => e.ComesAfterOthers).ToList();
@@ -45,7 +46,8 @@ sealed class EarlierMoves
         await earlier.ReadItems(connection, labels, (accounts, shifts), asked, stop);
         await earlier.ReadStock(connection, labels, (accounts, shifts), asked, stop);
         await earlier.ReadReceipts(connection, labels, (accounts, shifts), asked, stop);
-        await earlier.ReadAssets(connection, labels, asked, stop);
+        if (wanted.Assets.Asked.Count > 0)
+            await earlier.ReadAssets(connection, labels, asked, stop);
         return earlier;
     }
 

@@ -111,6 +111,17 @@ public sealed class ProjectStore(NpgsqlDataSource source, PostingStore posting, 
         group by project
         """, company, on).List(row => (row.GetString(0), Money.Plain(row.GetDecimal(1)), Money.Plain(row.GetDecimal(2))), stop);
 
+    const string Behind = """
+        l.company_id = $1 and l.date <= $3 and (l.purpose like 'project-%' and l.purpose <> 'project-absorbed' or l.purpose = 'cost-of-sales')
+            and (l.project = $2 or starts_with(l.project, $2 || '/')) and ($4::text is null or l.purpose = $4)
+        """;
+
+    /// <summary>How many amounts are behind a project's figures, or one of them, and what they come to.</summary>
+    /// <returns>The sum in company currency, debit positive.</returns>
+    public Task<(long Count, decimal Sum)> Amounts(int company, string project, DateOnly on, string? figure, CancellationToken stop) =>
+        source.Command($"select count(*), coalesce(sum(l.amount), 0) from line l where {Behind}", company, project, on, figure)
+            .FirstOrDefault(row => (row.GetInt64(0), Money.Plain(row.GetDecimal(1))), stop);
+
     /// <summary>The amounts behind a project's figures, the latest first: what its purposes have posted.</summary>
     /// <param name="company">Id of the company.</param>
     /// <param name="project">Code of the project.</param>
@@ -119,14 +130,13 @@ public sealed class ProjectStore(NpgsqlDataSource source, PostingStore posting, 
     /// <param name="most">As many at most.</param>
     /// <param name="stop">Cancels.</param>
     public Task<List<ProjectLine>> Lines(int company, string project, DateOnly on, string? figure, int most, CancellationToken stop) =>
-        source.Command("""
+        source.Command($"""
             select l.date, e.type, coalesce(e.number, e.source_id), n.id, n.number, l.purpose, l.account_id, l.project, l.amount, coalesce(l.text, '')
             from line l join entry n on n.company_id = l.company_id and n.id = l.entry_id
             join event e on e.company_id = l.company_id and e.id = n.event_id
-            where l.company_id = $1 and l.date <= $3 and (l.purpose like 'project-%' and l.purpose <> 'project-absorbed' or l.purpose = 'cost-of-sales')
-                and (l.project = $2 or starts_with(l.project, $2 || '/')) and ($5::text is null or l.purpose = $5)
-            order by l.date desc, n.id desc, l.line_no limit $4
-            """, company, project, on, most, figure).List(row => new ProjectLine(row.GetFieldValue<DateOnly>(0), row.GetString(1), row.GetString(2),
+            where {Behind}
+            order by l.date desc, n.id desc, l.line_no limit $5
+            """, company, project, on, figure, most).List(row => new ProjectLine(row.GetFieldValue<DateOnly>(0), row.GetString(1), row.GetString(2),
                 row.GetInt64(3), row.GetInt64(4), row.GetString(5), row.GetInt32(6), row.GetString(7), Money.Plain(row.GetDecimal(8)),
                 row.GetString(9)), stop);
 

@@ -104,9 +104,11 @@ public sealed partial class GroupStore(Draft draft, NpgsqlDataSource source)
     // It is no setting of an edition: a new member begins in it from now on.
     static async Task SetDefault(DraftChange change, string family, int id, string code, bool? isDefault)
     {
+        if (isDefault is not { } wanted)
+            return;
         var was = await change.Command("select id from grouping where company_id = $1 and family = $2 and is_default", change.Company, family)
             .FirstOrDefault(row => (int?)row.GetInt32(0), change.Stop);
-        if (isDefault is not { } wanted || wanted == (was == id))
+        if (wanted == (was == id))
             return;
         await change.Command("update grouping set is_default = false where company_id = $1 and id = $2", change.Company, was).Run(change.Stop);
         await change.Command("update grouping set is_default = $3 where company_id = $1 and id = $2", change.Company, id, wanted).Run(change.Stop);

@@ -105,7 +105,8 @@ public sealed record CachedSuggestions(IReadOnlyList<MatchEntry> Theirs, IReadOn
     internal bool Cover(IReadOnlyList<MatchEntry> waiting, IReadOnlyList<MatchEntry> free) => waiting.All(theirs.Contains) && free.All(ours.Contains);
 }
 
-/// <summary>Suggestions of lists that are being matched, by connection, or by company for its chart. What was made of more entries serves also when some of them are decided.</summary>
+/// <summary>Suggestions of lists that are being matched, by connection, or by company for its chart. What was made of more entries serves also when some of
+/// them are decided.</summary>
 public sealed class SuggestionCache
 {
     const int Most = 64;

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using Assignum.Web.Access;
+using Assignum.Web.Showing;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -11,9 +12,6 @@ public sealed class ApiReadingModel : PageModel
 {
     static readonly JsonDocument Document =
         JsonDocument.Parse(typeof(ApiReadingModel).Assembly.GetManifestResourceStream("api.openapi.json")!);
-    static readonly JsonSerializerOptions Indented = new() { WriteIndented = true,
-        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
-
     /// <summary>The document.</summary>
     public JsonElement Root => Document.RootElement;
 
@@ -40,7 +38,7 @@ public sealed class ApiReadingModel : PageModel
             : content.EnumerateObject().Where(c => c.Value.TryGetProperty("example", out _)).Select(c => (c.Name, Shown(c.Value.GetProperty("example"))));
 
         static string Shown(JsonElement example) =>
-            example.ValueKind == JsonValueKind.String ? example.GetString()! : JsonSerializer.Serialize(example, Indented);
+            example.ValueKind == JsonValueKind.String ? example.GetString()! : LaidOut.Json(example);
     }
 
     /// <summary>Shows it.</summary>

@@ -16,6 +16,9 @@ static class Show
     internal static string Amount(decimal amount, int decimals = 2) =>
         (amount < 0 ? Minus.ToString() : "") + Math.Abs(amount).ToString("N" + decimals, Written.Now);
 
+    /// <summary>An amount in the column of its side: debits as they are, credits turned round; nothing in the other column.</summary>
+    internal static string Side(decimal amount, int decimals) => amount > 0 ? Amount(amount, decimals) : "";
+
     /// <summary>How much of the largest an amount is, in hundredths, as a drawing has it; its sign does not count.</summary>
     internal static string Share(decimal amount, decimal largest) => (Math.Abs(amount) / largest * 100).ToString("0.##", CultureInfo.InvariantCulture);
 
@@ -66,9 +69,9 @@ static class Show
     /// <summary>What stands before and after rows that are shown: "8 more after these.", "3 before and 8 after these."</summary>
     internal static string Around(int before, int after) => (before, after) switch
     {
-        (0, _) => FormattableString.Invariant($"{after:N0} more after these."),
-        (_, 0) => FormattableString.Invariant($"{before:N0} more before these."),
-        _ => FormattableString.Invariant($"{before:N0} before and {after:N0} after these."),
+        (0, _) => $"{after.ToString("N0", Written.Now)} more after these.",
+        (_, 0) => $"{before.ToString("N0", Written.Now)} more before these.",
+        _ => $"{before.ToString("N0", Written.Now)} before and {after.ToString("N0", Written.Now)} after these.",
     };
 
     /// <summary>The first of some, with a sign where there are more: "C-10, C-12 …".</summary>

@@ -1,4 +1,3 @@
-using System.Text.Json;
 using Assignum.Core;
 using Assignum.Storage.Connections;
 using Assignum.Storage.Settings;
@@ -56,23 +55,6 @@ public sealed class InboxModel(ConnectionStore connections, ListStore lists, Inb
         InboxState.Refused => "It was refused:", InboxState.Left => "It is not taken:", InboxState.Unreadable => "It can’t be read:",
         _ => "It is about to be looked at.",
     };
-
-    static readonly JsonSerializerOptions Indented =
-        new() { WriteIndented = true, Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
-
-    /// <summary>JSON as people read it; what is none as it is.</summary>
-    internal static string Pretty(string text)
-    {
-        try
-        {
-            using var read = JsonDocument.Parse(text);
-            return JsonSerializer.Serialize(read.RootElement, Indented);
-        }
-        catch (JsonException)
-        {
-            return text;
-        }
-    }
 
     /// <summary>How long ago a moment was, in its largest unit: "3 hours".</summary>
     internal static string Ago(DateTime at) => (DateTime.UtcNow - at) switch

@@ -39,8 +39,8 @@ public sealed class GroupBoard
         Equal = [.. waiting.Where(a => byNumber.ContainsKey(Fold.Of(a.Number)))];
     }
 
-    // One to one is for lists of equals: in a group's chart several accounts come together, so the likest stands first. What is of another class must be like it in
-    // earnest. What was suggested before may be there no more.
+    // One to one is for lists of equals: in a group's chart several accounts come together, so the likest stands first. What is of another class must be like it
+    // in earnest. What was suggested before may be there no more.
     static List<(Account Group, Suggestion Why)> Near(Account account, CachedSuggestions cached, Dictionary<string, Account> group) =>
         [.. cached.Suggestions.Near[cached.PlaceOf[Fold.Of(account.Number)]]
             .Select(s => (Group: group.GetValueOrDefault(Fold.Of(cached.Ours[s.Ours].Code))!, Why: s))

@@ -21,22 +21,17 @@ public sealed class EntryModel(JournalStore journal, RulebookCache books, Postin
 {
     const int LargestRequest = AttachmentStore.Largest + (2 << 20);
 
-    static readonly JsonSerializerOptions Indented = new() { WriteIndented = true,
-        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
-
     /// <inheritdoc/>
     public override string Step => "Journal";
     /// <summary>The entry.</summary>
     public EntryWhole Entry { get; private set; } = null!;
     /// <summary>The event as received, laid out.</summary>
-    public string Received => LaidOut(Entry.Received);
+    public string Received => LaidOut.Json(Entry.Received);
     /// <summary>The event as prepared, laid out; null where nothing was filled in.</summary>
-    public string? Prepared => Entry.Prepared is { } prepared ? LaidOut(prepared) : null;
+    public string? Prepared => Entry.Prepared is { } prepared ? LaidOut.Json(prepared) : null;
 
     /// <summary>What the event hangs together with; null where it stands alone.</summary>
     internal (ChainDrawing Drawing, bool More)? Chain { get; private set; }
-
-    static string LaidOut(string json) => JsonSerializer.Serialize(JsonDocument.Parse(json).RootElement, Indented);
 
     /// <summary>Shows the entry.</summary>
     [Needs(Need.Reads)]

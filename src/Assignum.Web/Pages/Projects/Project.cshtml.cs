@@ -39,6 +39,8 @@ public sealed class ProjectModel(ProjectStore store, TimeProvider clock) : Suble
     public IReadOnlyList<SaidEstimate> History { get; private set; } = [];
     /// <summary>The amounts behind its figures.</summary>
     public IReadOnlyList<ProjectLine> Lines { get; private set; } = [];
+    /// <summary>How many amounts there are, also those that are not shown, and what they come to.</summary>
+    public (long Count, decimal Sum) Amounts { get; private set; }
     /// <summary>The estimate that is being typed.</summary>
     public EstimateForm Form { get; private set; } = new();
     /// <summary>Why it was not taken.</summary>
@@ -61,7 +63,7 @@ public sealed class ProjectModel(ProjectStore store, TimeProvider clock) : Suble
 
     /// <summary>The amounts as a table to take away.</summary>
     [Needs(Need.Reads)]
-    public async Task<IActionResult> OnGetExportAsync(string project, string? kind) => !await Lay(project) ? NotFound()
+    public async Task<IActionResult> OnGetExportAsync(string project, string? kind) => !await Lay(project, MostExported) ? NotFound()
         : Export(new Table("Amounts", ["date", "type", "document", "entry", "purpose", "account", "place", "amount", "text"],
             Lines.Select(l => (IReadOnlyList<object?>)[l.Date, l.Type, l.Document, l.Number, l.Purpose, NumberOf(l.Account), l.Place, l.Amount, l.Text])),
             $"project-{It.Project.Code}", kind);
@@ -111,14 +113,15 @@ public sealed class ProjectModel(ProjectStore store, TimeProvider clock) : Suble
             form.Seen, Stop);
     }
 
-    async Task<bool> Lay(string code)
+    async Task<bool> Lay(string code, int? most = null)
     {
         if (IdOf("project", code) is not { } id
             || (await store.All(Company.Id, Books.Released.Stored, Date, Stop)).FirstOrDefault(p => Fold.Same(p.Project.Code, code)) is not { } found)
             return false;
         It = found;
         History = await store.History(Company.Id, id, Stop);
-        Lines = await store.Lines(Company.Id, found.Project.Code, Date, Figure, MostExported, Stop);
+        Lines = await store.Lines(Company.Id, found.Project.Code, Date, Figure, most ?? Shown, Stop);
+        Amounts = await store.Amounts(Company.Id, found.Project.Code, Date, Figure, Stop);
         FinishSaid = await store.FinishOf(Company.Id, id, Stop);
         WhyNotMethod = Books.Released.Compiled is { } compiled && found.Project.Method is not null ? MethodAccounts.WhyNot(compiled, found.Project, Date)
             : null;
